@@ -1,0 +1,174 @@
+namespace ComeAboard.Client.Invitations;
+
+/// <summary>An invitation to be sent.</summary>
+/// <param name="Address">One mail address.</param>
+/// <param name="Kind">staff, guest, partner or client.</param>
+/// <param name="Role">view (when absent), edit or manage.</param>
+/// <param name="Name">The invitee's name, at most 100 characters.</param>
+/// <param name="Message">A message in plain words without links, at most 2,000 characters.</param>
+/// <param name="Until">The last day of the stay, inclusive, in the workspace's time zone; absent for no end.</param>
+/// <param name="Language">The language of the mail, a BCP 47 tag; the workspace's when absent.</param>
+/// <param name="AnswerDays">How many days it may be answered, 1 to 365; the workspace's when absent.</param>
+public sealed record InvitationRequest(
+    string Address,
+    string Kind,
+    string? Role = null,
+    string? Name = null,
+    string? Message = null,
+    DateOnly? Until = null,
+    string? Language = null,
+    int? AnswerDays = null
+);
+
+/// <summary>Where an invitation's mail stands.</summary>
+/// <param name="State">due, deferred, accepted, bounced or failed.</param>
+/// <param name="Sentence">The same in plain words.</param>
+/// <param name="Tries">How often sending was tried.</param>
+/// <param name="NextTryAt">When it is tried next, while it waits.</param>
+/// <param name="Answer">The mail server's last words, if any.</param>
+public sealed record DeliveryView(string State, string Sentence, int Tries, DateTimeOffset? NextTryAt, string? Answer);
+
+/// <summary>One address, asked in.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="Address">Who is asked.</param>
+/// <param name="Name">Their name as the inviter knows it; empty for none.</param>
+/// <param name="Kind">As what.</param>
+/// <param name="Role">With which role.</param>
+/// <param name="Until">The last day of the stay, inclusive; null for no end.</param>
+/// <param name="Message">The inviter's message; empty for none.</param>
+/// <param name="Language">The language of the mail.</param>
+/// <param name="State">queued, sent, accepted, declined, expired, revoked or bounced.</param>
+/// <param name="Deadline">The first instant at which an answer is too late.</param>
+/// <param name="InvitedBy">The inviter's name.</param>
+/// <param name="CreatedAt">When it was first decided.</param>
+/// <param name="LastStepAt">When its state last changed.</param>
+/// <param name="SentAt">When the mail server took the last mail.</param>
+/// <param name="SeenAt">When its page was first opened.</param>
+/// <param name="AnsweredAt">When it was answered.</param>
+/// <param name="Resends">How often it was sent again.</param>
+/// <param name="MemberId">The member it made.</param>
+/// <param name="Delivery">Where its last mail stands.</param>
+/// <param name="Version">The version to give back in If-Match.</param>
+public sealed record InvitationView(
+    Guid Id,
+    string Address,
+    string Name,
+    string Kind,
+    string Role,
+    DateOnly? Until,
+    string Message,
+    string Language,
+    string State,
+    DateTimeOffset Deadline,
+    string InvitedBy,
+    DateTimeOffset CreatedAt,
+    DateTimeOffset LastStepAt,
+    DateTimeOffset? SentAt,
+    DateTimeOffset? SeenAt,
+    DateTimeOffset? AnsweredAt,
+    int Resends,
+    Guid? MemberId,
+    DeliveryView? Delivery,
+    int Version
+);
+
+/// <summary>A page of invitations with the counts of all states.</summary>
+/// <param name="Items">The invitations, newest first.</param>
+/// <param name="Counts">Invitations by state over the whole workspace; every state is present.</param>
+/// <param name="Next">The cursor of the next page, or null.</param>
+public sealed record InvitationPage(
+    IReadOnlyList<InvitationView> Items,
+    IReadOnlyDictionary<string, long> Counts,
+    string? Next
+);
+
+/// <summary>A mail exactly as it would be sent, but for the secret in its link.</summary>
+/// <param name="From">The sender.</param>
+/// <param name="ReplyTo">Where answers go, if elsewhere.</param>
+/// <param name="To">The address it goes to.</param>
+/// <param name="Subject">The subject.</param>
+/// <param name="Text">The text part.</param>
+/// <param name="Html">The HTML part, equal in content.</param>
+public sealed record LetterView(string From, string? ReplyTo, string To, string Subject, string Text, string Html);
+
+/// <summary>What sending would do: the verdict, and the mail.</summary>
+/// <param name="Ready">Whether it could be sent now.</param>
+/// <param name="Problem">Why not, when not.</param>
+/// <param name="Letter">The mail; null when the request is too wrong to write one.</param>
+/// <param name="Deadline">Until when it could be answered (exclusive).</param>
+public sealed record InvitationPreview(bool Ready, Problem? Problem, LetterView? Letter, DateTimeOffset? Deadline);
+
+/// <summary>The secret of an invitation's link, sent in a body so that no log sees it.</summary>
+/// <param name="Secret">The last part of the link.</param>
+public sealed record LinkRequest(string Secret);
+
+/// <summary>What an invitee is told before answering.</summary>
+/// <param name="Workspace">The workspace's name.</param>
+/// <param name="InvitedBy">Who invites.</param>
+/// <param name="Address">Which address was invited.</param>
+/// <param name="Name">The invitee's name as the inviter knows it.</param>
+/// <param name="Kind">As what.</param>
+/// <param name="Role">With which role.</param>
+/// <param name="Allows">What they will be able to do, as a sentence.</param>
+/// <param name="Until">The last day, inclusive; null for no end.</param>
+/// <param name="Message">The inviter's message.</param>
+/// <param name="Deadline">Until when it can be answered (exclusive).</param>
+/// <param name="HasAccount">Whether the invited address already has an account to sign in with.</param>
+public sealed record LandingView(
+    string Workspace,
+    string InvitedBy,
+    string Address,
+    string Name,
+    string Kind,
+    string Role,
+    string Allows,
+    DateOnly? Until,
+    string Message,
+    DateTimeOffset Deadline,
+    bool HasAccount
+);
+
+/// <summary>A yes. With <paramref name="Address"/> it is given with an account already held, else with a new one.</summary>
+/// <param name="Secret">The last part of the link.</param>
+/// <param name="Password">The password of the account, held or new (10 to 128 characters).</param>
+/// <param name="Name">The name of a new account.</param>
+/// <param name="Address">An address of the account already held.</param>
+/// <param name="Code">The code mailed to the invited address, when the account has another.</param>
+public sealed record AcceptRequest(
+    string Secret,
+    string Password,
+    string? Name = null,
+    string? Address = null,
+    string? Code = null
+);
+
+/// <summary>What somebody has after saying yes.</summary>
+/// <param name="Workspace">The workspace's name.</param>
+/// <param name="ShortName">Its short name.</param>
+/// <param name="MemberId">The member that was made.</param>
+/// <param name="Name">Under which name.</param>
+/// <param name="Address">At which address.</param>
+/// <param name="Kind">As what.</param>
+/// <param name="Allows">What they can do, as a sentence.</param>
+/// <param name="Until">The last day, inclusive; null for no end.</param>
+public sealed record AcceptAnswer(
+    string Workspace,
+    string ShortName,
+    Guid MemberId,
+    string Name,
+    string Address,
+    string Kind,
+    string Allows,
+    DateOnly? Until
+);
+
+/// <summary>A request for a code to be mailed to the invited address, by the holder of another account.</summary>
+/// <param name="Secret">The last part of the link.</param>
+/// <param name="Address">An address of the account held.</param>
+/// <param name="Password">Its password.</param>
+public sealed record CodeRequest(string Secret, string Address, string Password);
+
+/// <summary>A no.</summary>
+/// <param name="Secret">The last part of the link.</param>
+/// <param name="DoNotInviteAgain">Whether no workspace may invite this address again.</param>
+public sealed record DeclineRequest(string Secret, bool DoNotInviteAgain = false);

@@ -1,0 +1,61 @@
+using ComeAboard.Core.Access;
+
+namespace ComeAboard.Core.Invitations;
+
+/// <summary>What is known of an address before it is invited.</summary>
+/// <param name="MemberId">The id of the active member at this address, if there is one.</param>
+/// <param name="PendingId">The id of the pending invitation to this address, if there is one.</param>
+/// <param name="OptedOut">Whether its owner asked not to be invited.</param>
+public sealed record AddressStanding(Guid? MemberId, Guid? PendingId, bool OptedOut);
+
+/// <summary>Whether an address may be invited, and by whom.</summary>
+public static class InvitingRules
+{
+    /// <summary>
+    /// Decides whether an invitation may go to an address. Refuses with <c>address.member</c>, <c>address.invited</c>
+    /// or <c>address.opted-out</c>; each names the right next step in place of a second invitation.
+    /// </summary>
+    public static Refusal? Forbids(EmailAddress address, AddressStanding standing)
+    {
+        if (standing.MemberId is not null)
+            return Refuse(
+                "member",
+                $"{address} is already a member here.",
+                "Open the person's page to see or end what they may do.",
+                standing.MemberId
+            );
+        if (standing.OptedOut)
+            return Refuse(
+                "opted-out",
+                $"The owner of {address} asked not to be invited again.",
+                "Speak to them another way; only they can lift this."
+            );
+        if (standing.PendingId is not null)
+            return Refuse(
+                "invited",
+                $"{address} is already invited and has not answered yet.",
+                "Resend that invitation, or revoke it before inviting with other terms.",
+                standing.PendingId
+            );
+        return null;
+    }
+
+    /// <summary>Whether holders of some duties may give a role: nobody gives more than they hold. Refuses with <c>right.missing</c>.</summary>
+    public static Refusal? ForbidsGiving(Duties held, Role own, Role given)
+    {
+        if (!held.HasFlag(Duties.Invite))
+            return Rights.Missing(Duties.Invite);
+        return given.Level > own.Level
+            ? new Refusal(
+                "right.beyond-own",
+                $"You hold the role {own.Name} and cannot give the role {given.Name}.",
+                "Give a role you hold, or ask an administrator to invite.",
+                RefusalSort.NotAllowed,
+                "role"
+            )
+            : null;
+    }
+
+    private static Refusal Refuse(string code, string sentence, string remedy, Guid? related = null) =>
+        new("address." + code, sentence, remedy, RefusalSort.Conflict, "address", related);
+}

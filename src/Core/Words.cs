@@ -1,0 +1,26 @@
+namespace ComeAboard.Core;
+
+/// <summary>Reading and listing the fixed words that stand for the members of an enumeration.</summary>
+internal static class Words
+{
+    public static T? Find<T>(string? word)
+        where T : struct, Enum
+    {
+        foreach (var value in Enum.GetValues<T>())
+        {
+            if (string.Equals(value.ToString(), word?.Trim(), StringComparison.OrdinalIgnoreCase))
+                return value;
+        }
+        return null;
+    }
+
+    public static string All<T>()
+        where T : struct, Enum => string.Join(", ", Enum.GetNames<T>().Select(n => n.ToLowerInvariant()));
+
+    /// <summary>A foreign word cut to what a sentence can bear.</summary>
+    public static string Short(string? word)
+    {
+        var visible = new string((word ?? "").Where(c => !char.IsControl(c)).ToArray());
+        return visible.Length <= 40 ? visible : visible[..40] + "…";
+    }
+}

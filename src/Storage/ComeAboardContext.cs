@@ -1,0 +1,106 @@
+using System.Linq.Expressions;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Departures;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Departures;
+using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Mail;
+using ComeAboard.Storage.Record;
+using ComeAboard.Storage.Workspaces;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+
+namespace ComeAboard.Storage;
+
+/// <summary>
+/// The one model, on SQLite and on PostgreSQL. Tenant rows are invisible until a workspace is entered, and only rows of
+/// the entered workspace can be saved.
+/// </summary>
+public abstract class ComeAboardContext(DbContextOptions options) : DbContext(options)
+{
+    /// <summary>The workspace whose rows can be seen; the empty id, which no row has, until one is entered.</summary>
+    public Guid Workspace { get; private set; }
+
+    public DbSet<WorkspaceRow> Workspaces => Set<WorkspaceRow>();
+    public DbSet<SetUpLinkRow> SetUpLinks => Set<SetUpLinkRow>();
+    public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
+    public DbSet<InvitationCountRow> InvitationCounts => Set<InvitationCountRow>();
+    public DbSet<AddressCodeRow> AddressCodes => Set<AddressCodeRow>();
+    public DbSet<OptOutRow> OptOuts => Set<OptOutRow>();
+    public DbSet<AccountRow> Accounts => Set<AccountRow>();
+    public DbSet<AccountAddressRow> AccountAddresses => Set<AccountAddressRow>();
+    public DbSet<SessionRow> Sessions => Set<SessionRow>();
+    public DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
+    public DbSet<MemberRow> Members => Set<MemberRow>();
+    public DbSet<DepartureRow> Departures => Set<DepartureRow>();
+    public DbSet<DeliveryRow> Deliveries => Set<DeliveryRow>();
+    public DbSet<RecordRow> Record => Set<RecordRow>();
+    public DbSet<IdempotencyRow> IdempotencyKeys => Set<IdempotencyRow>();
+    public DbSet<ProtectionKeyRow> ProtectionKeys => Set<ProtectionKeyRow>();
+
+    /// <summary>Makes the rows of one workspace visible, and only those.</summary>
+    public ComeAboardContext Enter(Guid workspace)
+    {
+        if (Workspace != default && Workspace != workspace)
+            throw new InvalidOperationException("A context enters one workspace only.");
+        Workspace = workspace;
+        return this;
+    }
+
+    /// <inheritdoc/>
+    public override Task<int> SaveChangesAsync(bool acceptAll, CancellationToken cancellation = default)
+    {
+        RefuseForeignRows();
+        return base.SaveChangesAsync(acceptAll, cancellation);
+    }
+
+    /// <inheritdoc/>
+    public override int SaveChanges(bool acceptAll)
+    {
+        RefuseForeignRows();
+        return base.SaveChanges(acceptAll);
+    }
+
+    private void RefuseForeignRows()
+    {
+        foreach (var entry in ChangeTracker.Entries<ITenantRow>())
+        {
+            if (entry.State is not (EntityState.Unchanged or EntityState.Detached) && entry.Entity.WorkspaceId != Workspace)
+                throw new InvalidOperationException("A row of another workspace cannot be saved here.");
+        }
+    }
+
+    /// <inheritdoc/>
+    protected override void ConfigureConventions(ModelConfigurationBuilder conventions)
+    {
+        conventions.Properties<InvitationState>().HaveConversion<WordConverter<InvitationState>>().HaveMaxLength(16);
+        conventions.Properties<Kind>().HaveConversion<WordConverter<Kind>>().HaveMaxLength(16);
+        conventions.Properties<DeliveryState>().HaveConversion<WordConverter<DeliveryState>>().HaveMaxLength(16);
+        conventions.Properties<DepartureState>().HaveConversion<WordConverter<DepartureState>>().HaveMaxLength(16);
+    }
+
+    /// <inheritdoc/>
+    protected override void OnModelCreating(ModelBuilder model)
+    {
+        model.ApplyConfigurationsFromAssembly(typeof(ComeAboardContext).Assembly);
+        foreach (var type in model.Model.GetEntityTypes().Where(t => t.ClrType.IsAssignableTo(typeof(ITenantRow))))
+            model.Entity(type.ClrType).HasQueryFilter(InEnteredWorkspace(type.ClrType));
+    }
+
+    private LambdaExpression InEnteredWorkspace(Type row)
+    {
+        var parameter = Expression.Parameter(row, "row");
+        var theirs = Expression.Property(parameter, nameof(ITenantRow.WorkspaceId));
+        var entered = Expression.Property(Expression.Constant(this), nameof(Workspace));
+        return Expression.Lambda(Expression.Equal(theirs, entered), parameter);
+    }
+}
+
+/// <summary>Keeps an enumeration as its lower-case word.</summary>
+internal sealed class WordConverter<T>()
+    : ValueConverter<T, string>(
+        value => value.ToString().ToLowerInvariant(),
+        word => Enum.Parse<T>(word, true)
+    )
+    where T : struct, Enum;

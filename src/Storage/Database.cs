@@ -1,0 +1,97 @@
+using System.Data.Common;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+
+namespace ComeAboard.Storage;
+
+/// <summary>Which database engine the rows are in.</summary>
+public enum Engine
+{
+    /// <summary>One file beside the service.</summary>
+    Sqlite,
+
+    /// <summary>A server that several service processes share.</summary>
+    Postgres,
+}
+
+/// <summary>Opens contexts on the configured engine.</summary>
+public sealed class Database
+{
+    private readonly Func<ComeAboardContext> _open;
+
+    private Database(Engine engine, Func<ComeAboardContext> open)
+    {
+        Engine = engine;
+        _open = open;
+    }
+
+    public Engine Engine { get; }
+
+    /// <summary>One SQLite file.</summary>
+    /// <param name="path">Its path; made when missing.</param>
+    /// <param name="busySeconds">How long to wait for another process that is writing, before it counts as locked.</param>
+    public static Database Sqlite(string path, int busySeconds = 5)
+    {
+        var connection = new SqliteConnectionStringBuilder
+        {
+            DataSource = path,
+            DefaultTimeout = busySeconds,
+            ForeignKeys = true,
+        };
+        var options = new DbContextOptionsBuilder<SqliteContext>()
+            .UseSqlite(connection.ConnectionString)
+            .AddInterceptors(new SqliteOpening())
+            .UseSnakeCaseNamingConvention()
+            .Options;
+        return new Database(Engine.Sqlite, () => new SqliteContext(options));
+    }
+
+    /// <summary>A PostgreSQL database.</summary>
+    /// <param name="connectionString">In Npgsql's form: <c>Host=…;Database=…;Username=…</c>.</param>
+    public static Database Postgres(string connectionString)
+    {
+        var options = new DbContextOptionsBuilder<PostgresContext>()
+            .UseNpgsql(connectionString)
+            .UseSnakeCaseNamingConvention()
+            .Options;
+        return new Database(Engine.Postgres, () => new PostgresContext(options));
+    }
+
+    /// <summary>A context that sees no workspace yet.</summary>
+    public ComeAboardContext Open() => _open();
+
+    /// <summary>A context that sees one workspace.</summary>
+    public ComeAboardContext Open(Guid workspace) => _open().Enter(workspace);
+
+    /// <summary>Brings the schema up to this version; safe when several processes do it at once.</summary>
+    public async Task MigrateAsync(CancellationToken cancellation = default)
+    {
+        await using var context = Open();
+        await context.Database.MigrateAsync(cancellation);
+    }
+
+    /// <summary>WAL lets readers go on while one writes; FULL keeps an answered request over a power cut.</summary>
+    private sealed class SqliteOpening : DbConnectionInterceptor
+    {
+        private const string Pragmas =
+            "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-65536; PRAGMA temp_store=MEMORY;";
+
+        public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
+        {
+            using var command = connection.CreateCommand();
+            command.CommandText = Pragmas;
+            command.ExecuteNonQuery();
+        }
+
+        public override Task ConnectionOpenedAsync(
+            DbConnection connection,
+            ConnectionEndEventData eventData,
+            CancellationToken cancellationToken = default
+        )
+        {
+            ConnectionOpened(connection, eventData);
+            return Task.CompletedTask;
+        }
+    }
+}

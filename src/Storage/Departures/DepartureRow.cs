@@ -1,0 +1,42 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace ComeAboard.Storage.Departures;
+
+/// <summary>How far a departure has come.</summary>
+public enum DepartureState
+{
+    /// <summary>Its day has not come.</summary>
+    Planned,
+
+    /// <summary>Access has ended.</summary>
+    Done,
+
+    /// <summary>Replaced by another plan before its day.</summary>
+    Undone,
+}
+
+/// <summary>The ending of one member's access.</summary>
+public sealed class DepartureRow : ITenantRow
+{
+    public required Guid WorkspaceId { get; init; }
+    public required Guid Id { get; init; }
+    public required Guid MemberId { get; init; }
+    public required string MemberName { get; init; }
+    public required string MemberAddress { get; init; }
+    public required DepartureState State { get; set; }
+    public required DateOnly? LastDay { get; init; }
+    public required string RequestedBy { get; init; }
+    public required string RequestedByName { get; init; }
+    public required DateTimeOffset RequestedAt { get; init; }
+    public DateTimeOffset? DoneAt { get; set; }
+
+    private sealed class Mapping : IEntityTypeConfiguration<DepartureRow>
+    {
+        public void Configure(EntityTypeBuilder<DepartureRow> row)
+        {
+            row.ToTable("departures").HasKey(d => new { d.WorkspaceId, d.Id });
+            row.HasIndex(d => new { d.WorkspaceId, d.MemberId, d.State });
+        }
+    }
+}

@@ -1,0 +1,61 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace ComeAboard.Storage.Mail;
+
+/// <summary>How far an outgoing mail has come.</summary>
+public enum DeliveryState
+{
+    /// <summary>To be sent when its time comes.</summary>
+    Due,
+
+    /// <summary>The mail server said "later"; to be tried again.</summary>
+    Deferred,
+
+    /// <summary>The mail server took it.</summary>
+    Accepted,
+
+    /// <summary>The mail server refused the address for good.</summary>
+    Bounced,
+
+    /// <summary>Given up: no longer wanted, or not to be written.</summary>
+    Failed,
+}
+
+/// <summary>
+/// An outgoing mail: written with the change it announces, sent by whichever process leases it. The words are sealed
+/// with Data Protection, since they hold a secret, and forgotten once the mail server has taken them.
+/// </summary>
+public sealed class DeliveryRow : ITenantRow
+{
+    public required Guid WorkspaceId { get; init; }
+    public required Guid Id { get; init; }
+    public required string Purpose { get; init; }
+    public Guid? InvitationId { get; init; }
+    public required string ToAddress { get; init; }
+    public required string MessageId { get; init; }
+    public byte[]? SealedLetter { get; set; }
+    public required DeliveryState State { get; set; }
+    public required DateTimeOffset DueAt { get; set; }
+    public Guid? Lease { get; set; }
+    public DateTimeOffset? LeasedUntil { get; set; }
+    public int Tries { get; set; }
+    public string? Answer { get; set; }
+    public required DateTimeOffset CreatedAt { get; init; }
+    public DateTimeOffset? SettledAt { get; set; }
+
+    private sealed class Mapping : IEntityTypeConfiguration<DeliveryRow>
+    {
+        public void Configure(EntityTypeBuilder<DeliveryRow> row)
+        {
+            row.ToTable("deliveries").HasKey(d => new { d.WorkspaceId, d.Id });
+            row.HasIndex(d => new { d.WorkspaceId, d.InvitationId });
+            row.HasIndex(d => d.DueAt)
+                .HasDatabaseName("ix_deliveries_waiting")
+                .HasFilter("state IN ('due', 'deferred')");
+            row.Property(d => d.Purpose).HasMaxLength(20);
+            row.Property(d => d.MessageId).HasMaxLength(300);
+            row.Property(d => d.Answer).HasMaxLength(500);
+        }
+    }
+}
