@@ -72,6 +72,8 @@ public readonly struct Outcome<T>
     /// <summary>The refusal, or null when a value is here.</summary>
     public Refusal? Refusal => _refusal;
 
+    internal static Outcome<T> Success(T value) => new(value, null);
+
     /// <summary>Takes a value as a success.</summary>
     public static implicit operator Outcome<T>(T value) => new(value, null);
 
@@ -85,4 +87,12 @@ public readonly struct Outcome<T>
         refusal = _refusal!;
         return _refusal is null;
     }
+}
+
+/// <summary>Making outcomes of types that C# will not convert by itself, such as interfaces.</summary>
+public static class Outcome
+{
+    /// <summary>A success.</summary>
+    public static Outcome<T> Of<T>(T value)
+        where T : notnull => Outcome<T>.Success(value);
 }

@@ -41,7 +41,7 @@ public sealed record DeparturePlan(
     bool ClosesSessions
 )
 {
-    /// <summary>Plans an end. Refuses with <c>departure.already</c>, <c>administrator.last</c> or <c>stay.past</c>.</summary>
+    /// <summary>Plans an end. Refuses with <c>departure.already</c>, <c>administrator.last</c> <c>departure.later</c> or <c>stay.past</c>.</summary>
     /// <param name="leaver">Who leaves.</param>
     /// <param name="lastDay">The last day of access, inclusive; null for at once.</param>
     /// <param name="today">Today in the workspace's time zone.</param>
@@ -59,6 +59,14 @@ public sealed record DeparturePlan(
             return refusal;
         if (!Stay.Until(lastDay, today).Try(out _, out refusal))
             return refusal with { Field = "on" };
+        if (lastDay > leaver.Stay.LastDay)
+            return new Refusal(
+                "departure.later",
+                $"The access of {leaver.Name} ends on {leaver.Stay.LastDay:yyyy-MM-dd} already; ending it cannot make it longer.",
+                "Give that day or an earlier one.",
+                RefusalSort.Conflict,
+                "on"
+            );
 
         var losses = new List<string> { $"The role {leaver.Role.Name} over everything. {leaver.Role.SentenceFor(leaver.Kind)}" };
         AddCount(losses, leaver.Tokens, "API token of this workspace is revoked", "API tokens of this workspace are revoked");

@@ -1,0 +1,397 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Core;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Departures;
+using ComeAboard.Service.Http;
+using ComeAboard.Service.Mail;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Workspaces;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Invitations;
+
+/// <summary>The invitee's side: reading the link, accepting, declining.</summary>
+public sealed class Answering(
+    Database database,
+    WriteGate gate,
+    WorkspaceWriter writer,
+    Outbox outbox,
+    Ending ending,
+    ServiceSettings settings,
+    TimeProvider clock,
+    IPasswordHasher<AccountRow> hasher
+)
+{
+    private const int MostCodeTries = 5;
+    private static readonly TimeSpan CodeLifetime = TimeSpan.FromMinutes(10);
+    private static readonly TimeSpan CodePause = TimeSpan.FromSeconds(30);
+
+    /// <summary>The invitation behind a link, whatever its state.</summary>
+    public async Task<Outcome<FoundInvitation>> FindAsync(string? secretText)
+    {
+        if (Secret.Read(secretText) is not { } secret)
+            return LinkRules.Malformed;
+        var hash = secret.Hash();
+        await using var rows = database.Open();
+        var found = await (
+            from invitation in rows.Invitations.IgnoreQueryFilters()
+            join workspace in rows.Workspaces on invitation.WorkspaceId equals workspace.Id
+            where invitation.SecretHash == hash.Value
+            select new FoundInvitation(invitation, workspace)
+        )
+            .AsNoTracking()
+            .FirstOrDefaultAsync();
+        return found is not null && new SecretHash(found.Invitation.SecretHash).Matches(hash) ? found : LinkRules.Unknown;
+    }
+
+    /// <summary>What a link offers, if it still counts.</summary>
+    public async Task<Outcome<LandingView>> ReadAsync(string? secret)
+    {
+        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
+            return refusal;
+        var invitation = found.Invitation;
+        if (LinkRules.Forbids(invitation.State, invitation.Deadline, clock.Now()) is { } closed)
+            return closed;
+        await using var rows = database.Open();
+        return new LandingView(
+            found.Workspace.Name,
+            invitation.InvitedByName,
+            invitation.Address,
+            invitation.Name,
+            invitation.Kind.Word(),
+            invitation.Role,
+            Role.Read(invitation.Role).Value.SentenceFor(invitation.Kind),
+            invitation.LastDay,
+            invitation.Message,
+            invitation.Deadline,
+            await rows.AccountAddresses.AnyAsync(a => a.AddressKey == invitation.AddressKey && a.ProvedAt != null)
+        );
+    }
+
+    /// <summary>Notes when the page of an invitation was first opened: a time, nothing more.</summary>
+    public async Task NoteSeenAsync(InvitationRow invitation)
+    {
+        if (invitation.SeenAt is not null)
+            return;
+        using var pass = await gate.EnterAsync();
+        await using var rows = database.Open(invitation.WorkspaceId);
+        await rows
+            .Invitations.Where(i => i.Id == invitation.Id && i.SeenAt == null)
+            .ExecuteUpdateAsync(set => set.SetProperty(i => i.SeenAt, clock.Now()));
+    }
+
+    /// <summary>Accepts with a new account at the invited address.</summary>
+    public async Task<Outcome<Joined>> AcceptAsNewAsync(string? secret, string? name, string? password, string via)
+    {
+        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
+            return refusal;
+        if (!PlainText.ReadName(name).Try(out var goodName, out refusal))
+            return refusal;
+        if (goodName.Length == 0)
+            return new Refusal("name.missing", "A new account needs a name.", "Give the name others should see.", Field: "name");
+        if (PasswordRules.Forbids(password, goodName, found.Invitation.Address) is { } weak)
+            return weak;
+        var account = new AccountRow
+        {
+            Id = Guid.CreateVersion7(),
+            Name = goodName,
+            Address = found.Invitation.Address,
+            Language = found.Invitation.Language,
+            CreatedAt = clock.Now(),
+            SecurityStamp = Guid.NewGuid().ToString("N"),
+        };
+        account.PasswordHash = hasher.HashPassword(account, password!);
+        return await AcceptAsync(
+            found,
+            Caller.Invitee(goodName, via),
+            async write =>
+            {
+                var isTaken = await write.Rows.AccountAddresses.AnyAsync(a =>
+                    a.AddressKey == found.Invitation.AddressKey && a.ProvedAt != null
+                );
+                if (AcceptanceRules.Forbids(AddressOf(found), new Arrival.WithNewAccount(isTaken)) is { } forbidden)
+                    return forbidden;
+                write.Rows.Accounts.Add(account);
+                return account;
+            }
+        );
+    }
+
+    /// <summary>Accepts with an account whose holder has signed in.</summary>
+    public async Task<Outcome<Joined>> AcceptAsHeldAsync(string? secret, AccountRow account, string? code, string via)
+    {
+        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
+            return refusal;
+        var codeShown = false;
+        if (!string.IsNullOrWhiteSpace(code))
+        {
+            if (!(await CheckCodeAsync(found, account, code)).Try(out codeShown, out refusal))
+                return refusal;
+            if (!codeShown)
+                return new Refusal(
+                    "code.wrong",
+                    "The code is wrong, has expired, or was tried too often.",
+                    "Check it, or have a new one sent.",
+                    Field: "code"
+                );
+        }
+        return await AcceptAsync(
+            found,
+            Caller.Invitee(account.Name, via),
+            async write =>
+            {
+                var key = found.Invitation.AddressKey;
+                var holders = await write.Rows.AccountAddresses.AsNoTracking().Where(a => a.AddressKey == key).ToListAsync();
+                var membership = await write.Rows.Members.FirstOrDefaultAsync(m => m.AccountId == account.Id && m.EndedAt == null);
+                if (membership is not null && !membership.IsActive(write.Now, write.Workspace.Zone))
+                {
+                    await ending.FinishAsync(write, membership);
+                    await write.Rows.SaveChangesAsync();
+                    membership = null;
+                }
+                var arrival = new Arrival.WithHeldAccount(
+                    holders.Any(h => h.AccountId == account.Id),
+                    holders.Any(h => h.AccountId != account.Id && h.ProvedAt is not null),
+                    codeShown,
+                    membership is not null
+                );
+                if (AcceptanceRules.Forbids(AddressOf(found), arrival) is { } forbidden)
+                    return forbidden;
+                return account;
+            }
+        );
+    }
+
+    /// <summary>Mails a code to the invited address, for the holder of an account with another.</summary>
+    public async Task<Outcome<bool>> SendCodeAsync(string? secret, AccountRow account, string via)
+    {
+        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
+            return refusal;
+        var code = RandomNumberGenerator.GetInt32(100_000_000).ToString("D8", CultureInfo.InvariantCulture);
+        return await writer.WriteAsync<bool>(
+            found.Workspace.Id,
+            Caller.Invitee(account.Name, via),
+            async write =>
+            {
+                var invitation = await write.Rows.Invitations.AsNoTracking().FirstAsync(i => i.Id == found.Invitation.Id);
+                if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is { } closed)
+                    return closed;
+                var row = await write.Rows.AddressCodes.FirstOrDefaultAsync(c =>
+                    c.InvitationId == invitation.Id && c.AccountId == account.Id
+                );
+                if (row is not null && write.Now < row.AskedAt + CodePause)
+                    return CommonRefusals.TooMany;
+                if (row is null)
+                    write.Rows.AddressCodes.Add(
+                        row = new AddressCodeRow
+                        {
+                            WorkspaceId = write.Workspace.Id,
+                            InvitationId = invitation.Id,
+                            AccountId = account.Id,
+                            CodeHash = "",
+                            ExpiresAt = write.Now,
+                            AskedAt = write.Now,
+                        }
+                    );
+                row.CodeHash = HashOf(invitation.Id, account.Id, code);
+                row.ExpiresAt = write.Now + CodeLifetime;
+                row.AskedAt = write.Now;
+                row.Tries = 0;
+                var words = Wording.Code(invitation, write.Workspace, code, account.Address);
+                outbox.Queue(write, Purposes.Code, invitation.Address, Outbox.LayOut(words, write.Workspace, "", invitation.Language), invitation.Id);
+                write.Record("code.sent", invitation.Id, ("address", invitation.Address), ("account", account.Address));
+                return true;
+            }
+        );
+    }
+
+    /// <summary>Declines; and, when asked, keeps every workspace from inviting the address again, even when the link no longer counts.</summary>
+    public async Task<Outcome<bool>> DeclineAsync(string? secret, bool doNotInviteAgain, string via)
+    {
+        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
+            return refusal;
+        return await writer.WriteAsync<bool>(
+            found.Workspace.Id,
+            Caller.Invitee(found.Invitation.Address, via),
+            async write =>
+            {
+                var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
+                if (doNotInviteAgain)
+                    await OptOutAsync(write, invitation);
+                var closed = LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now);
+                if (closed is not null)
+                    return doNotInviteAgain ? true : closed;
+                if (!InvitationLife.Take(invitation.State, InvitationStep.Decline, invitation.Deadline, write.Now).Try(out var next, out var no))
+                    return no;
+                InvitationSteps.Put(write, invitation, next);
+                invitation.AnsweredAt = write.Now;
+                await Outbox.WithdrawAsync(write, invitation);
+                write.Record("invitation.declined", invitation.Id, ("address", invitation.Address));
+                var link = settings.Link($"/w/{write.Workspace.ShortName}/invite/{invitation.Id}");
+                await TellInviterAsync(write, invitation, Wording.Declined(invitation, write.Workspace, doNotInviteAgain, link));
+                return true;
+            }
+        );
+    }
+
+    private async Task<Outcome<Joined>> AcceptAsync(
+        FoundInvitation found,
+        Caller caller,
+        Func<WorkspaceWrite, Task<Outcome<AccountRow>>> admit
+    ) =>
+        await writer.WriteAsync<Joined>(
+            found.Workspace.Id,
+            caller,
+            async write =>
+            {
+                var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
+                if (invitation.SecretHash != found.Invitation.SecretHash)
+                    return LinkRules.Unknown;
+                if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is { } closed)
+                    return closed;
+                var stay = new Core.Workspaces.Stay(invitation.LastDay);
+                if (stay.IsOver(write.Now, write.Workspace.Zone))
+                    return new Refusal(
+                        "stay.past",
+                        "The time this invitation was for is over.",
+                        "Ask whoever invited you for a new one.",
+                        RefusalSort.Conflict
+                    );
+                if (!InvitationLife.Take(invitation.State, InvitationStep.Accept, invitation.Deadline, write.Now).Try(out var next, out var no))
+                    return no;
+                if (!(await admit(write)).Try(out var account, out no))
+                    return no;
+                await ProveAddressAsync(write, account, invitation);
+                var member = Join(write, account, invitation);
+                InvitationSteps.Put(write, invitation, next);
+                invitation.AnsweredAt = write.Now;
+                invitation.MemberId = member.Id;
+                await Outbox.WithdrawAsync(write, invitation);
+                write.Record("invitation.accepted", invitation.Id, ("address", invitation.Address), ("member", member.Id));
+                write.Record(
+                    "member.joined",
+                    member.Id,
+                    ("name", member.Name),
+                    ("address", member.Address),
+                    ("kind", member.Kind.Word()),
+                    ("role", member.Role),
+                    ("until", member.LastDay?.ToString("yyyy-MM-dd")),
+                    ("invited by", invitation.InvitedByName)
+                );
+                var welcome = Wording.Welcome(member, write.Workspace, settings.Link("/places"));
+                outbox.Queue(write, Purposes.Notice, member.Address, Outbox.LayOut(welcome, write.Workspace, member.Name, invitation.Language));
+                var link = settings.Link($"/w/{write.Workspace.ShortName}/people/{member.Id}");
+                await TellInviterAsync(write, invitation, Wording.Accepted(invitation, member, write.Workspace, link));
+                return new Joined(account, member, write.Workspace);
+            }
+        );
+
+    private static MemberRow Join(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
+    {
+        var member = new MemberRow
+        {
+            WorkspaceId = write.Workspace.Id,
+            Id = Guid.CreateVersion7(write.Now),
+            AccountId = account.Id,
+            Address = invitation.Address,
+            AddressKey = invitation.AddressKey,
+            Name = account.Name,
+            Kind = invitation.Kind,
+            Role = invitation.Role,
+            LastDay = invitation.LastDay,
+            JoinedAt = write.Now,
+            InvitationId = invitation.Id,
+            InvitedByName = invitation.InvitedByName,
+        }.WithSearchText();
+        write.Rows.Members.Add(member);
+        return member;
+    }
+
+    /// <summary>The invited address now belongs to this account, and nobody else's unproved claim to it survives.</summary>
+    private static async Task ProveAddressAsync(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
+    {
+        var rows = write.Rows;
+        var known = await rows.AccountAddresses.Where(a => a.AddressKey == invitation.AddressKey).ToListAsync();
+        rows.AccountAddresses.RemoveRange(known.Where(a => a.AccountId != account.Id));
+        if (known.FirstOrDefault(a => a.AccountId == account.Id) is { } own)
+            own.ProvedAt ??= write.Now;
+        else
+            rows.AccountAddresses.Add(
+                new AccountAddressRow
+                {
+                    AccountId = account.Id,
+                    AddressKey = invitation.AddressKey,
+                    Address = invitation.Address,
+                    ProvedAt = write.Now,
+                }
+            );
+    }
+
+    private async Task<Outcome<bool>> CheckCodeAsync(FoundInvitation found, AccountRow account, string code) =>
+        await writer.WriteAsync<bool>(
+            found.Workspace.Id,
+            Caller.Invitee(account.Name, "page"),
+            async write =>
+            {
+                var row = await write.Rows.AddressCodes.FirstOrDefaultAsync(c =>
+                    c.InvitationId == found.Invitation.Id && c.AccountId == account.Id
+                );
+                if (row is null || row.Tries >= MostCodeTries || write.Now >= row.ExpiresAt)
+                    return false;
+                row.Tries++;
+                return CryptographicOperations.FixedTimeEquals(
+                    Encoding.ASCII.GetBytes(row.CodeHash),
+                    Encoding.ASCII.GetBytes(HashOf(found.Invitation.Id, account.Id, code.Trim()))
+                );
+            }
+        );
+
+    private async Task TellInviterAsync(WorkspaceWrite write, InvitationRow invitation, LetterWords words)
+    {
+        var inviter = await write.Rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == invitation.InvitedBy);
+        if (inviter is not null && inviter.IsActive(write.Now, write.Workspace.Zone))
+            outbox.Queue(write, Purposes.Notice, inviter.Address, Outbox.LayOut(words, write.Workspace, inviter.Name));
+    }
+
+    private static async Task OptOutAsync(WorkspaceWrite write, InvitationRow invitation)
+    {
+        var hash = Inviting.OptOutHash(EmailAddress.Read(invitation.Address).Value);
+        if (await write.Rows.OptOuts.AnyAsync(o => o.AddressHash == hash))
+            return;
+        write.Rows.OptOuts.Add(new OptOutRow { AddressHash = hash, At = write.Now });
+        write.Record("address.opted-out", invitation.Id, ("address", invitation.Address));
+    }
+
+    private static EmailAddress AddressOf(FoundInvitation found) => EmailAddress.Read(found.Invitation.Address).Value;
+
+    private static string HashOf(Guid invitation, Guid account, string code) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{invitation}:{account}:{code}")));
+}
+
+/// <summary>An invitation with its workspace.</summary>
+public sealed record FoundInvitation(InvitationRow Invitation, WorkspaceRow Workspace);
+
+/// <summary>Who came in, and where.</summary>
+public sealed record Joined(AccountRow Account, MemberRow Member, WorkspaceRow Workspace)
+{
+    public AcceptAnswer ToAnswer() =>
+        new(
+            Workspace.Name,
+            Workspace.ShortName,
+            Member.Id,
+            Member.Name,
+            Member.Address,
+            Member.Kind.Word(),
+            Member.CoreRole.SentenceFor(Member.Kind),
+            Member.LastDay
+        );
+}

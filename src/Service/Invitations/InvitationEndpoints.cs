@@ -1,0 +1,92 @@
+using ComeAboard.Client.Invitations;
+using ComeAboard.Client.Record;
+using ComeAboard.Client.Workspaces;
+using ComeAboard.Core.Access;
+using ComeAboard.Service.Http;
+using ComeAboard.Service.Record;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+
+namespace ComeAboard.Service.Invitations;
+
+/// <summary>Invitations, for those who invite.</summary>
+public static class InvitationEndpoints
+{
+    public static RouteGroupBuilder MapInvitations(this RouteGroupBuilder workspace)
+    {
+        var invitations = workspace.MapGroup("/invitations").ForMembers(Duties.Invite);
+        invitations.MapPost("/preview", PreviewAsync).WithName("previewInvitation").Produces<InvitationPreview>();
+        invitations
+            .MapPost("", SendAsync)
+            .WithName("sendInvitation")
+            .Produces<InvitationView>(StatusCodes.Status201Created)
+            .RequireRateLimiting(Limits.Inviting);
+        invitations.MapGet("", ListAsync).WithName("listInvitations").Produces<InvitationPage>();
+        invitations.MapGet("/{id:guid}", ShowAsync).WithName("showInvitation").Produces<InvitationView>();
+        invitations.MapGet("/{id:guid}/history", HistoryAsync).WithName("invitationHistory").Produces<Page<RecordEntryView>>();
+        invitations.MapPost("/{id:guid}/resend", ResendAsync).WithName("resendInvitation").Produces<InvitationView>();
+        invitations.MapPost("/{id:guid}/revoke", RevokeAsync).WithName("revokeInvitation").Produces<InvitationView>();
+        return workspace;
+    }
+
+    private static Task<InvitationPreview> PreviewAsync(Visitor visitor, InvitationRequest request, Inviting inviting) =>
+        inviting.PreviewAsync(visitor, request);
+
+    private static async Task<IResult> SendAsync(Visitor visitor, InvitationRequest request, HttpContext http, Inviting inviting)
+    {
+        var key = http.Request.Headers["Idempotency-Key"].ToString();
+        var sent = await inviting.SendAsync(visitor, request, key.Length > 0 ? key : null);
+        return sent.ToResult(view =>
+        {
+            http.Response.SayVersion(view.Version);
+            return Results.Created($"{http.Request.Path}/{view.Id}", view);
+        });
+    }
+
+    private static async Task<IResult> ListAsync(
+        Visitor visitor,
+        [AsParameters] InvitationQuery query,
+        HttpContext http,
+        Database database,
+        TimeProvider clock
+    )
+    {
+        await using var rows = database.Open(visitor.WorkspaceId);
+        var page = await InvitationLists.PageAsync(rows, query, clock.Now());
+        return page.ToResult(found =>
+        {
+            http.SayNext(found.Next);
+            return Results.Ok(found);
+        });
+    }
+
+    private static async Task<IResult> ShowAsync(Visitor visitor, Guid id, HttpContext http, Database database, TimeProvider clock)
+    {
+        await using var rows = database.Open(visitor.WorkspaceId);
+        if (await InvitationLists.FindAsync(rows, id, clock.Now()) is not { } view)
+            return CommonRefusals.NotFound.ToResult();
+        http.Response.SayVersion(view.Version);
+        return Results.Ok(view);
+    }
+
+    private static async Task<IResult> HistoryAsync(Visitor visitor, Guid id, Database database)
+    {
+        await using var rows = database.Open(visitor.WorkspaceId);
+        return await RecordLists.HistoryAsync(rows, id) is { Items.Count: > 0 } history
+            ? Results.Ok(history)
+            : CommonRefusals.NotFound.ToResult();
+    }
+
+    private static async Task<IResult> ResendAsync(Visitor visitor, Guid id, HttpContext http, InvitationSteps steps) =>
+        Answer(http, await steps.ResendAsync(visitor, id, http.Request.ExpectedVersion()));
+
+    private static async Task<IResult> RevokeAsync(Visitor visitor, Guid id, HttpContext http, InvitationSteps steps) =>
+        Answer(http, await steps.RevokeAsync(visitor, id, http.Request.ExpectedVersion()));
+
+    private static IResult Answer(HttpContext http, Core.Outcome<InvitationView> outcome) =>
+        outcome.ToResult(view =>
+        {
+            http.Response.SayVersion(view.Version);
+            return Results.Ok(view);
+        });
+}

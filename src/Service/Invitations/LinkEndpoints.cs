@@ -1,0 +1,44 @@
+using ComeAboard.Client.Invitations;
+using ComeAboard.Core;
+using ComeAboard.Service.Http;
+using ComeAboard.Service.SignIn;
+
+namespace ComeAboard.Service.Invitations;
+
+/// <summary>Answering an invitation from a program. The secret travels in the body, where no log sees it.</summary>
+public static class LinkEndpoints
+{
+    private const string Via = "client";
+
+    public static RouteGroupBuilder MapInvitationLinks(this RouteGroupBuilder api)
+    {
+        var links = api.MapGroup("/invitation-links").RequireRateLimiting(Limits.SigningIn);
+        links.MapPost("/read", ReadAsync).WithName("readLink").Produces<LandingView>();
+        links.MapPost("/accept", AcceptAsync).WithName("acceptInvitation").Produces<AcceptAnswer>();
+        links.MapPost("/decline", DeclineAsync).WithName("declineInvitation").Produces(204);
+        links.MapPost("/code", CodeAsync).WithName("sendCode").Produces(204).RequireRateLimiting(Limits.Codes);
+        return api;
+    }
+
+    private static async Task<IResult> ReadAsync(LinkRequest request, Answering answering) =>
+        (await answering.ReadAsync(request.Secret)).ToResult();
+
+    private static async Task<IResult> AcceptAsync(AcceptRequest request, Answering answering, SignInDesk desk)
+    {
+        if (string.IsNullOrEmpty(request.Address))
+            return (await answering.AcceptAsNewAsync(request.Secret, request.Name, request.Password, Via)).ToResult(Came);
+        return (await desk.CheckAsync(request.Address, request.Password)).Try(out var account, out var refusal)
+            ? (await answering.AcceptAsHeldAsync(request.Secret, account, request.Code, Via)).ToResult(Came)
+            : refusal.ToResult();
+    }
+
+    private static async Task<IResult> CodeAsync(CodeRequest request, Answering answering, SignInDesk desk) =>
+        (await desk.CheckAsync(request.Address, request.Password)).Try(out var account, out var refusal)
+            ? (await answering.SendCodeAsync(request.Secret, account, Via)).ToResult(_ => Results.NoContent())
+            : refusal.ToResult();
+
+    private static async Task<IResult> DeclineAsync(DeclineRequest request, Answering answering) =>
+        (await answering.DeclineAsync(request.Secret, request.DoNotInviteAgain, Via)).ToResult(_ => Results.NoContent());
+
+    private static IResult Came(Joined joined) => Results.Ok(joined.ToAnswer());
+}

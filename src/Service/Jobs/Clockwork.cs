@@ -1,0 +1,136 @@
+using ComeAboard.Core;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Departures;
+using ComeAboard.Service.Invitations;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Jobs;
+
+/// <summary>
+/// Does what time alone brings: invitations expire, stays end. Nobody depends on its punctuality – every request judges
+/// by the clock itself – it only writes down what has become true.
+/// </summary>
+public sealed class Clockwork(
+    Database database,
+    WorkspaceWriter writer,
+    Ending ending,
+    KeyRotation keys,
+    TimeProvider clock,
+    ILogger<Clockwork> log
+) : BackgroundService
+{
+    private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
+    private static readonly TimeSpan KeyPause = TimeSpan.FromHours(1);
+    private const int AtOnce = 100;
+
+    private DateTimeOffset _keysLookedAt;
+
+    /// <summary>Writes down everything that has become true by now.</summary>
+    public async Task CatchUpAsync()
+    {
+        LookAfterKeys();
+        while (await ExpireAsync() == AtOnce) { }
+        while (await EndAsync() == AtOnce) { }
+    }
+
+    /// <inheritdoc/>
+    public override Task StartAsync(CancellationToken cancellationToken)
+    {
+        LookAfterKeys();
+        return base.StartAsync(cancellationToken);
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(Pause, clock);
+        do
+        {
+            try
+            {
+                await CatchUpAsync();
+            }
+            catch (Exception fault)
+            {
+                log.LogWarning(fault, "The clock's work could not be done; it is tried again");
+            }
+        } while (await timer.WaitForNextTickAsync(stoppingToken));
+    }
+
+    private void LookAfterKeys()
+    {
+        if (clock.Now() < _keysLookedAt + KeyPause)
+            return;
+        keys.Ensure();
+        _keysLookedAt = clock.Now();
+    }
+
+    private async Task<int> ExpireAsync()
+    {
+        var now = clock.Now();
+        await using var rows = database.Open();
+        var overdue = await rows
+            .Invitations.IgnoreQueryFilters()
+            .AsNoTracking()
+            .Where(i => (i.State == InvitationState.Queued || i.State == InvitationState.Sent) && i.Deadline <= now)
+            .OrderBy(i => i.Deadline)
+            .Select(i => new { i.WorkspaceId, i.Id })
+            .Take(AtOnce)
+            .ToListAsync();
+        await Task.WhenAll(
+            overdue.Select(found =>
+                writer.WriteAsync<bool>(
+                    found.WorkspaceId,
+                    Caller.Clock,
+                    async write =>
+                    {
+                        await InvitationSteps.ExpireAsync(write, await write.Rows.Invitations.FirstAsync(i => i.Id == found.Id));
+                        return true;
+                    }
+                )
+            )
+        );
+        return overdue.Count;
+    }
+
+    private async Task<int> EndAsync()
+    {
+        var now = clock.Now();
+        // No zone is more than a day ahead of UTC; the exact instant is judged below in the workspace's own zone.
+        var latest = DateOnly.FromDateTime(now.UtcDateTime).AddDays(1);
+        await using var rows = database.Open();
+        var candidates = await (
+            from member in rows.Members.IgnoreQueryFilters()
+            join workspace in rows.Workspaces on member.WorkspaceId equals workspace.Id
+            where member.EndedAt == null && member.LastDay < latest
+            orderby member.LastDay
+            select new { member.WorkspaceId, member.Id, member.LastDay, workspace.TimeZone }
+        )
+            .AsNoTracking()
+            .Take(AtOnce)
+            .ToListAsync();
+        var over = candidates
+            .Where(c => new Stay(c.LastDay).IsOver(now, TimeZoneInfo.FindSystemTimeZoneById(c.TimeZone)))
+            .ToList();
+        await Task.WhenAll(
+            over.Select(found =>
+                writer.WriteAsync<bool>(
+                    found.WorkspaceId,
+                    Caller.Clock,
+                    async write =>
+                    {
+                        var member = await write.Rows.Members.FirstAsync(m => m.Id == found.Id);
+                        if (member.EndedAt is not null || member.IsActive(write.Now, write.Workspace.Zone))
+                            return false;
+                        await ending.FinishAsync(write, member);
+                        return true;
+                    }
+                )
+            )
+        );
+        return over.Count;
+    }
+}

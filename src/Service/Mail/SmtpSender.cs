@@ -1,0 +1,108 @@
+using MailKit;
+using MailKit.Net.Smtp;
+using MailKit.Security;
+using MimeKit;
+
+namespace ComeAboard.Service.Mail;
+
+/// <summary>What came of handing one mail to the mail server.</summary>
+public abstract record SendResult
+{
+    private SendResult() { }
+
+    /// <summary>The server took it.</summary>
+    public sealed record Taken(string Answer) : SendResult;
+
+    /// <summary>The server refused this mail for good (RFC 5321 section 4.2.1, replies 5yz).</summary>
+    public sealed record Refused(string Answer) : SendResult;
+
+    /// <summary>The server refused this mail for now (replies 4yz).</summary>
+    public sealed record Later(string Answer) : SendResult;
+
+    /// <summary>The server was not there, or will not talk to us; no mail could have gone.</summary>
+    public sealed record Unreachable(string Why) : SendResult;
+}
+
+/// <summary>One connection to the mail server, kept open while there is work. Not for several threads at once.</summary>
+public sealed class SmtpSender(MailSettings settings) : IDisposable
+{
+    private readonly SmtpClient _client = new() { Timeout = 20_000 };
+
+    /// <summary>Hands one mail over, connecting first where needed.</summary>
+    /// <param name="letter">The mail.</param>
+    /// <param name="to">Its recipient.</param>
+    /// <param name="messageId">Its Message-ID, the same at every try (RFC 5322 section 3.6.4).</param>
+    /// <param name="at">Its date.</param>
+    /// <param name="cancellation">Stops waiting; the server may have taken it.</param>
+    public async Task<SendResult> SendAsync(
+        Letter letter,
+        string to,
+        string messageId,
+        DateTimeOffset at,
+        CancellationToken cancellation = default
+    )
+    {
+        try
+        {
+            await ConnectAsync(cancellation);
+            var answer = await _client.SendAsync(Compose(letter, to, messageId, at), cancellation);
+            return new SendResult.Taken(answer);
+        }
+        catch (SmtpCommandException fault) when (fault.ErrorCode != SmtpErrorCode.SenderNotAccepted)
+        {
+            var code = (int)fault.StatusCode;
+            return code >= 500
+                ? new SendResult.Refused($"{code} {fault.Message}")
+                : new SendResult.Later($"{code} {fault.Message}");
+        }
+        catch (Exception fault) when (fault is not OperationCanceledException || !cancellation.IsCancellationRequested)
+        {
+            await LetGoAsync();
+            return new SendResult.Unreachable(fault.Message);
+        }
+    }
+
+    /// <summary>Ends the connection politely.</summary>
+    public async Task LetGoAsync()
+    {
+        try
+        {
+            await _client.DisconnectAsync(true);
+        }
+        catch (Exception fault) when (fault is IOException or ServiceNotConnectedException or SmtpProtocolException)
+        {
+            // It is gone already.
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Dispose() => _client.Dispose();
+
+    private async Task ConnectAsync(CancellationToken cancellation)
+    {
+        if (_client.IsConnected)
+            return;
+        var tls = settings.Tls switch
+        {
+            MailTls.None => SecureSocketOptions.None,
+            MailTls.StartTls => SecureSocketOptions.StartTls,
+            MailTls.Tls => SecureSocketOptions.SslOnConnect,
+            _ => SecureSocketOptions.StartTlsWhenAvailable,
+        };
+        await _client.ConnectAsync(settings.Host, settings.Port, tls, cancellation);
+        if (settings.User is { } user)
+            await _client.AuthenticateAsync(user, settings.Password ?? "", cancellation);
+    }
+
+    private MimeMessage Compose(Letter letter, string to, string messageId, DateTimeOffset at)
+    {
+        var message = new MimeMessage { Subject = letter.Subject, MessageId = messageId, Date = at };
+        message.From.Add(new MailboxAddress(letter.FromName, settings.From.ToString()));
+        if (letter.ReplyTo is { } replyTo)
+            message.ReplyTo.Add(MailboxAddress.Parse(replyTo));
+        message.To.Add(new MailboxAddress(letter.ToName, to));
+        message.Headers.Add("Auto-Submitted", "auto-generated");
+        message.Body = new BodyBuilder { TextBody = letter.Text, HtmlBody = letter.Html }.ToMessageBody();
+        return message;
+    }
+}

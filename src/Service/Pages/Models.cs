@@ -1,0 +1,52 @@
+using ComeAboard.Client.Invitations;
+using ComeAboard.Client.SignIn;
+using ComeAboard.Core;
+using ComeAboard.Storage.Workspaces;
+
+namespace ComeAboard.Service.Pages;
+
+/// <summary>The hidden field that shows a form came from our own page.</summary>
+public sealed record FormToken(string Name, string Value);
+
+/// <summary>An invitation's page.</summary>
+/// <param name="Secret">The last part of the link.</param>
+/// <param name="Offer">What is offered.</param>
+/// <param name="Workspace">Where.</param>
+/// <param name="SignedIn">Whoever is signed in in this browser.</param>
+/// <param name="NeedsCode">Whether their account has another address than the invited one.</param>
+/// <param name="CodeSent">Whether a code was just sent.</param>
+/// <param name="Refusal">Why the last step was not taken.</param>
+/// <param name="Typed">The name as last typed.</param>
+/// <param name="Token">The form token.</param>
+public sealed record LandingModel(
+    string Secret,
+    LandingView Offer,
+    WorkspaceRow Workspace,
+    MeView? SignedIn,
+    bool NeedsCode,
+    bool CodeSent,
+    Refusal? Refusal,
+    string Typed,
+    FormToken Token
+);
+
+/// <summary>A page that says one thing.</summary>
+public sealed record WordModel(
+    string House,
+    string Title,
+    IReadOnlyList<string> Sentences,
+    Refusal? Refusal = null,
+    string? Action = null,
+    string? Link = null,
+    string? OptOutPath = null,
+    FormToken? Token = null
+);
+
+/// <summary>The sign-in page.</summary>
+public sealed record SignInModel(string Next, string Address, Refusal? Refusal, FormToken Token);
+
+/// <summary>The set-up page of a workspace's first administrator.</summary>
+public sealed record SetUpModel(string Secret, WorkspaceRow Workspace, string Name, string Address, Refusal? Refusal, FormToken Token);
+
+/// <summary>A person's own page.</summary>
+public sealed record PlacesModel(MeView Me, FormToken Token);

@@ -1,0 +1,3 @@
+using ComeAboard.Service;
+
+return await Commands.Root().Parse(args).InvokeAsync();

@@ -1,0 +1,112 @@
+using System.Security.Claims;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.SignIn;
+
+/// <summary>Browser sign-ins: a cookie that names a row, looked up at every request, so that deleting the row is enough to end it everywhere.</summary>
+public static class SessionSignIn
+{
+    /// <summary>The authentication scheme of browser sessions.</summary>
+    public const string Scheme = "session";
+
+    /// <summary>How long a session lasts.</summary>
+    public static readonly TimeSpan Lifetime = TimeSpan.FromDays(7);
+
+    private const string SessionClaim = "session";
+    private const string WorkspaceClaim = "workspace";
+    private const string TokenClaim = "token";
+
+    public static void Configure(CookieAuthenticationOptions cookie, bool isPlain)
+    {
+        cookie.Cookie.Name = isPlain ? "aboard_session" : "__Host-aboard_session";
+        cookie.Cookie.HttpOnly = true;
+        cookie.Cookie.SameSite = SameSiteMode.Lax;
+        cookie.Cookie.SecurePolicy = isPlain ? CookieSecurePolicy.SameAsRequest : CookieSecurePolicy.Always;
+        cookie.ExpireTimeSpan = Lifetime;
+        cookie.SlidingExpiration = false;
+        cookie.Events.OnValidatePrincipal = ValidateAsync;
+        cookie.Events.OnRedirectToLogin = _ => Task.CompletedTask;
+        cookie.Events.OnRedirectToAccessDenied = _ => Task.CompletedTask;
+    }
+
+    /// <summary>Opens a session and gives the browser its cookie.</summary>
+    public static async Task OpenAsync(HttpContext http, AccountRow account)
+    {
+        var services = http.RequestServices;
+        var now = services.GetRequiredService<TimeProvider>().Now();
+        var session = new SessionRow
+        {
+            Id = Guid.NewGuid(),
+            AccountId = account.Id,
+            OpenedAt = now,
+            ExpiresAt = now + Lifetime,
+        };
+        using (await services.GetRequiredService<WriteGate>().EnterAsync())
+        {
+            await using var rows = services.GetRequiredService<Database>().Open();
+            rows.Sessions.Add(session);
+            await rows.SaveChangesAsync();
+        }
+        var identity = new ClaimsIdentity(
+            [new(ClaimTypes.NameIdentifier, account.Id.ToString()), new(SessionClaim, session.Id.ToString())],
+            Scheme
+        );
+        await http.SignInAsync(Scheme, new ClaimsPrincipal(identity));
+    }
+
+    /// <summary>Closes the session of this request.</summary>
+    public static async Task CloseAsync(HttpContext http)
+    {
+        if (Guid.TryParse(http.User.FindFirstValue(SessionClaim), out var id))
+        {
+            using var pass = await http.RequestServices.GetRequiredService<WriteGate>().EnterAsync();
+            await using var rows = http.RequestServices.GetRequiredService<Database>().Open();
+            await rows.Sessions.Where(s => s.Id == id).ExecuteDeleteAsync();
+        }
+        await http.SignOutAsync(Scheme);
+    }
+
+    /// <summary>The signed-in account, or null.</summary>
+    public static Guid? AccountId(this ClaimsPrincipal user) =>
+        Guid.TryParse(user.FindFirstValue(ClaimTypes.NameIdentifier), out var id) ? id : null;
+
+    /// <summary>The only workspace an API token counts in; null for browser sessions.</summary>
+    public static Guid? TokenWorkspace(this ClaimsPrincipal user) =>
+        Guid.TryParse(user.FindFirstValue(WorkspaceClaim), out var id) ? id : null;
+
+    /// <summary>The API token of this request, or null.</summary>
+    public static Guid? TokenId(this ClaimsPrincipal user) =>
+        Guid.TryParse(user.FindFirstValue(TokenClaim), out var id) ? id : null;
+
+    /// <summary>The principal of an API token.</summary>
+    public static ClaimsPrincipal PrincipalOf(ApiTokenRow token) =>
+        new(
+            new ClaimsIdentity(
+                [
+                    new(ClaimTypes.NameIdentifier, token.AccountId.ToString()),
+                    new(WorkspaceClaim, token.WorkspaceId.ToString()),
+                    new(TokenClaim, token.Id.ToString()),
+                ],
+                TokenSignIn.SchemeName
+            )
+        );
+
+    private static async Task ValidateAsync(CookieValidatePrincipalContext context)
+    {
+        var services = context.HttpContext.RequestServices;
+        var now = services.GetRequiredService<TimeProvider>().Now();
+        if (Guid.TryParse(context.Principal?.FindFirstValue(SessionClaim), out var id))
+        {
+            await using var rows = services.GetRequiredService<Database>().Open();
+            if (await rows.Sessions.AnyAsync(s => s.Id == id && s.ExpiresAt > now))
+                return;
+        }
+        context.RejectPrincipal();
+        await context.HttpContext.SignOutAsync(Scheme);
+    }
+}

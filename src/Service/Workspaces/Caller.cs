@@ -1,0 +1,17 @@
+namespace ComeAboard.Service.Workspaces;
+
+/// <summary>Who does something, as the record names them.</summary>
+/// <param name="Actor">A member's id, or invitee, service or operator.</param>
+/// <param name="Name">Their name.</param>
+/// <param name="Via">Through what: console, client, http, page, mail, clock or operator.</param>
+/// <param name="MemberId">The member, when it is one.</param>
+public sealed record Caller(string Actor, string Name, string Via, Guid? MemberId = null)
+{
+    public static Caller Mail { get; } = new("service", "the service", "mail");
+    public static Caller Clock { get; } = new("service", "the service", "clock");
+    public static Caller Operator { get; } = new("operator", "the operator", "operator");
+
+    public static Caller Invitee(string name, string via) => new("invitee", name, via);
+
+    public static Caller Member(Guid id, string name, string via) => new(id.ToString(), name, via, id);
+}

@@ -1,0 +1,107 @@
+using System.Security.Claims;
+using ComeAboard.Core;
+using ComeAboard.Core.Access;
+using ComeAboard.Service.Http;
+using ComeAboard.Service.SignIn;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Workspaces;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Workspaces;
+
+/// <summary>The member on whose behalf a request about a workspace is made, looked up anew for every request.</summary>
+/// <param name="Workspace">The workspace.</param>
+/// <param name="Member">The member, active at this moment.</param>
+/// <param name="Caller">How the record names them.</param>
+public sealed record Visitor(WorkspaceRow Workspace, MemberRow Member, Caller Caller)
+{
+    public Guid WorkspaceId => Workspace.Id;
+    public Role Role => Member.CoreRole;
+    public Duties Duties => Role.DutiesFor(Member.Kind);
+
+    /// <summary>Hands the visitor of this request to an endpoint.</summary>
+    public static ValueTask<Visitor?> BindAsync(HttpContext http) => ValueTask.FromResult(http.Features.Get<Visitor>());
+}
+
+/// <summary>Lets only members into a workspace's paths, and only holders of a duty further.</summary>
+public static class Visitors
+{
+    /// <summary>For a member whose access has ended.</summary>
+    public static Refusal Ended { get; } =
+        new("access.ended", "Your access to this workspace has ended.", "Ask whoever invited you.", RefusalSort.NotAllowed);
+
+    public static Refusal NoWorkspace { get; } = new(
+        "workspace.not-found",
+        "There is no such workspace, or you are not in it.",
+        "Check its short name.",
+        RefusalSort.NotFound
+    );
+
+    /// <summary>Marks endpoints whose path holds <c>{workspace}</c> as for its members, or for holders of a duty.</summary>
+    public static TBuilder ForMembers<TBuilder>(this TBuilder builder, Duties duty = Duties.None)
+        where TBuilder : IEndpointConventionBuilder => builder.WithMetadata(new MembersOnly(duty));
+
+    /// <summary>Looks the visitor up before an endpoint for members runs or reads its request.</summary>
+    public static IApplicationBuilder UseVisitors(this IApplicationBuilder app) =>
+        app.Use(
+            async (http, next) =>
+            {
+                if (http.GetEndpoint()?.Metadata.GetMetadata<MembersOnly>() is { } only)
+                {
+                    if (http.User.AccountId() is not { } account)
+                    {
+                        await CommonRefusals.SignInRequired.WriteAsync(http);
+                        return;
+                    }
+                    var found = await FindAsync(http, account, (string)http.GetRouteValue("workspace")!);
+                    if (!found.Try(out var visitor, out var refusal))
+                    {
+                        await refusal.WriteAsync(http);
+                        return;
+                    }
+                    if (!visitor.Duties.HasFlag(only.Duty))
+                    {
+                        await Rights.Missing(only.Duty).WriteAsync(http);
+                        return;
+                    }
+                    http.Features.Set(visitor);
+                }
+                await next(http);
+            }
+        );
+
+    private sealed record MembersOnly(Duties Duty);
+
+    private static async Task<Outcome<Visitor>> FindAsync(HttpContext http, Guid account, string shortName)
+    {
+        var database = http.RequestServices.GetRequiredService<Database>();
+        var clock = http.RequestServices.GetRequiredService<TimeProvider>();
+        await using var rows = database.Open();
+        var found = await (
+            from workspace in rows.Workspaces
+            from member in rows.Members.IgnoreQueryFilters().Where(m => m.WorkspaceId == workspace.Id)
+            where workspace.ShortName == shortName && member.AccountId == account
+            orderby member.EndedAt == null descending
+            select new { workspace, member }
+        )
+            .AsNoTracking()
+            .FirstOrDefaultAsync(http.RequestAborted);
+        if (found is null || http.User.TokenWorkspace() is { } only && only != found.workspace.Id)
+            return NoWorkspace;
+        if (!found.member.IsActive(clock.Now(), found.workspace.Zone))
+            return Ended;
+        return new Visitor(
+            found.workspace,
+            found.member,
+            Caller.Member(found.member.Id, found.member.Name, Via(http))
+        );
+    }
+
+    private static string Via(HttpContext http)
+    {
+        if (http.User.Identity?.AuthenticationType == SessionSignIn.Scheme)
+            return "console";
+        return http.Request.Headers.UserAgent.ToString().StartsWith("aboard/", StringComparison.Ordinal) ? "client" : "http";
+    }
+}

@@ -1,0 +1,198 @@
+using System.Buffers;
+using System.IO.Pipelines;
+using System.Net;
+using System.Net.Sockets;
+using System.Text;
+using MimeKit;
+
+namespace ComeAboard.Standins.Mail;
+
+/// <summary>
+/// A mail server for the demo and the tests: it speaks enough of RFC 5321 (with PIPELINING, 8BITMIME and SMTPUTF8) to
+/// take mail from one client, keeps it in an <see cref="Inbox"/>, and sends nothing on. It listens on loopback only.
+/// </summary>
+public sealed class SmtpStandin : IAsyncDisposable
+{
+    private const int LongestLine = 4096;
+    private const int LongestMessage = 10 * 1024 * 1024;
+
+    private readonly TcpListener _listener;
+    private readonly CancellationTokenSource _stop = new();
+    private readonly Task _accepting;
+
+    /// <summary>Starts listening.</summary>
+    /// <param name="inbox">Where mails are kept.</param>
+    /// <param name="port">The port, or 0 for any free one.</param>
+    public SmtpStandin(Inbox inbox, int port = 0)
+    {
+        Inbox = inbox;
+        _listener = new TcpListener(IPAddress.Loopback, port);
+        _listener.Start();
+        Port = ((IPEndPoint)_listener.LocalEndpoint).Port;
+        _accepting = AcceptAsync();
+    }
+
+    /// <summary>Where mails are kept.</summary>
+    public Inbox Inbox { get; }
+
+    /// <summary>The port it listens on.</summary>
+    public int Port { get; }
+
+    /// <summary>
+    /// What to answer to a recipient in place of taking it: a reply such as <c>550 5.1.1 no such mailbox</c>, or null.
+    /// Addresses whose local part begins with <c>nobody</c> do not exist unless a caller decides otherwise.
+    /// </summary>
+    public Func<string, string?> Verdict { get; set; } =
+        address =>
+            address.StartsWith("nobody", StringComparison.OrdinalIgnoreCase)
+                ? "550 5.1.1 The mailbox does not exist"
+                : null;
+
+    /// <inheritdoc/>
+    public async ValueTask DisposeAsync()
+    {
+        await _stop.CancelAsync();
+        _listener.Stop();
+        await _accepting;
+        _stop.Dispose();
+    }
+
+    private async Task AcceptAsync()
+    {
+        while (!_stop.IsCancellationRequested)
+        {
+            try
+            {
+                var client = await _listener.AcceptTcpClientAsync(_stop.Token);
+                _ = ServeAsync(client);
+            }
+            catch (Exception fault) when (fault is OperationCanceledException or SocketException or ObjectDisposedException)
+            {
+                return;
+            }
+        }
+    }
+
+    private async Task ServeAsync(TcpClient client)
+    {
+        try
+        {
+            using (client)
+            {
+                client.NoDelay = true;
+                await new Conversation(this, client.GetStream(), _stop.Token).RunAsync();
+            }
+        }
+        catch (Exception fault) when (fault is IOException or OperationCanceledException or SocketException)
+        {
+            // The client went away in the middle; what it had finished sending is kept.
+        }
+    }
+
+    private sealed class Conversation(SmtpStandin server, Stream stream, CancellationToken stop)
+    {
+        private readonly PipeReader _reader = PipeReader.Create(stream);
+        private readonly List<string> _recipients = [];
+        private bool _hasSender;
+
+        public async Task RunAsync()
+        {
+            await SayAsync("220 standin.example ready");
+            while (await ReadLineAsync() is { } line)
+            {
+                var verb = line.Split(' ', 2)[0].ToUpperInvariant();
+                if (verb == "QUIT")
+                {
+                    await SayAsync("221 2.0.0 Goodbye");
+                    return;
+                }
+                await SayAsync(verb == "DATA" ? await TakeDataAsync() : Answer(verb, line));
+            }
+        }
+
+        private string Answer(string verb, string line) =>
+            verb switch
+            {
+                "EHLO" =>
+                    $"250-standin.example\r\n250-PIPELINING\r\n250-8BITMIME\r\n250-SMTPUTF8\r\n250-ENHANCEDSTATUSCODES\r\n250 SIZE {LongestMessage}",
+                "HELO" => "250 standin.example",
+                "MAIL" => TakeSender(),
+                "RCPT" => TakeRecipient(line),
+                "RSET" => Reset("250 2.0.0 Forgotten"),
+                "NOOP" => "250 2.0.0 Still here",
+                _ => "502 5.5.1 Not understood",
+            };
+
+        private string TakeSender()
+        {
+            Reset("");
+            _hasSender = true;
+            return "250 2.1.0 Sender taken";
+        }
+
+        private string TakeRecipient(string line)
+        {
+            var open = line.IndexOf('<', StringComparison.Ordinal);
+            var close = line.IndexOf('>', StringComparison.Ordinal);
+            if (!_hasSender || open < 0 || close < open)
+                return "503 5.5.1 Say MAIL FROM:<…> first";
+            var address = line[(open + 1)..close];
+            if (server.Verdict(address) is { } refusal)
+                return refusal;
+            _recipients.Add(address);
+            return "250 2.1.5 Recipient taken";
+        }
+
+        private string Reset(string answer)
+        {
+            _recipients.Clear();
+            _hasSender = false;
+            return answer;
+        }
+
+        private async Task<string> TakeDataAsync()
+        {
+            if (_recipients.Count == 0)
+                return "503 5.5.1 No recipients";
+            await SayAsync("354 End with a dot on its own line");
+            using var data = new MemoryStream();
+            while (true)
+            {
+                var line = await ReadLineBytesAsync() ?? throw new IOException("The client left in the middle.");
+                if (line is [(byte)'.'])
+                    break;
+                data.Write(line.AsSpan(line is [(byte)'.', ..] ? 1 : 0));
+                data.Write("\r\n"u8);
+                if (data.Length > LongestMessage)
+                    return "552 5.3.4 The message is too long";
+            }
+            data.Position = 0;
+            server.Inbox.Add([.. _recipients], await MimeMessage.LoadAsync(data, stop));
+            return Reset("250 2.0.0 Message taken");
+        }
+
+        private async Task SayAsync(string line) => await stream.WriteAsync(Encoding.UTF8.GetBytes(line + "\r\n"), stop);
+
+        private async Task<string?> ReadLineAsync() =>
+            await ReadLineBytesAsync() is { } bytes ? Encoding.UTF8.GetString(bytes) : null;
+
+        private async Task<byte[]?> ReadLineBytesAsync()
+        {
+            while (true)
+            {
+                var read = await _reader.ReadAsync(stop);
+                if (read.Buffer.PositionOf((byte)'\n') is { } end)
+                {
+                    var line = read.Buffer.Slice(0, end).ToArray();
+                    _reader.AdvanceTo(read.Buffer.GetPosition(1, end));
+                    return line is [.., (byte)'\r'] ? line[..^1] : line;
+                }
+                if (read.IsCompleted)
+                    return null;
+                if (read.Buffer.Length > LongestLine)
+                    throw new IOException("The line is too long.");
+                _reader.AdvanceTo(read.Buffer.Start, read.Buffer.End);
+            }
+        }
+    }
+}
