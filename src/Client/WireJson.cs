@@ -12,7 +12,8 @@ namespace ComeAboard.Client;
 /// <summary>JSON for the contracts, generated when the program is built, so that nothing is looked up when it starts.</summary>
 [JsonSourceGenerationOptions(
     JsonSerializerDefaults.Web,
-    DefaultIgnoreCondition = JsonIgnoreCondition.Never
+    DefaultIgnoreCondition = JsonIgnoreCondition.Never,
+    NumberHandling = JsonNumberHandling.Strict
 )]
 [JsonSerializable(typeof(Problem))]
 [JsonSerializable(typeof(WorkspaceView))]

@@ -1,4 +1,4 @@
-using System.Net;
+using System.Text.Json.Serialization;
 using ComeAboard.Client;
 using ComeAboard.Core;
 using ComeAboard.Service.Accounts;
@@ -50,7 +50,7 @@ public static class ServiceHost
         AddLogs(builder, settings);
         AddWork(builder.Services, settings, clock ?? TimeProvider.System);
         AddSignIn(builder.Services, settings);
-        AddInterface(builder.Services, settings);
+        AddInterface(builder.Services);
         var app = builder.Build();
         Map(app, settings);
         return app;
@@ -67,6 +67,7 @@ public static class ServiceHost
                 .MinimumLevel.Is(level)
                 .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
                 .MinimumLevel.Override("Microsoft.EntityFrameworkCore", LogEventLevel.Fatal)
+                .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
                 .Enrich.FromLogContext()
                 .WriteTo.Console(new CompactJsonFormatter(), standardErrorFromLevel: LogEventLevel.Verbose)
                 .CreateLogger(),
@@ -130,11 +131,16 @@ public static class ServiceHost
         services.AddLimits(settings.Limits);
     }
 
-    private static void AddInterface(IServiceCollection services, ServiceSettings settings)
+    private static void AddInterface(IServiceCollection services)
     {
-        services.ConfigureHttpJsonOptions(json => json.SerializerOptions.TypeInfoResolverChain.Insert(0, WireJson.Default));
+        services.ConfigureHttpJsonOptions(json =>
+        {
+            json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+            json.SerializerOptions.TypeInfoResolverChain.Insert(0, WireJson.Default);
+        });
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
         services.AddRazorComponents();
+        services.AddResponseCompression(compression => compression.EnableForHttps = true);
         services.AddOpenApi("v1", InterfaceDescription.Configure);
         services
             .AddOpenTelemetry()
@@ -143,7 +149,6 @@ public static class ServiceHost
                     .AddMeter("Microsoft.AspNetCore.Hosting", "Microsoft.AspNetCore.Server.Kestrel", "System.Runtime")
                     .AddPrometheusExporter()
             );
-        _ = settings;
     }
 
     private static void Map(WebApplication app, ServiceSettings settings)

@@ -153,7 +153,7 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         {
             invitation.InvitedBy = heir.Id;
             invitation.Version++;
-            write.Record("invitation.passed-on", invitation.Id, ("before", leaver.Name), ("after", heir.Name));
+            write.Record("invitation.passed-on", invitation.Id, ("address", invitation.Address), ("before", leaver.Name), ("after", heir.Name));
         }
         return pending.Count;
     }

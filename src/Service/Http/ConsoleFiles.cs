@@ -17,6 +17,7 @@ public static class ConsoleFiles
                 .ExcludeFromDescription();
             return;
         }
+        app.UseWhen(http => http.Request.Path.StartsWithSegments("/assets"), assets => assets.UseResponseCompression());
         app.UseStaticFiles(
             new StaticFileOptions
             {
@@ -30,12 +31,15 @@ public static class ConsoleFiles
             .ExcludeFromDescription();
     }
 
-    /// <summary>Styles made by scripts carry a nonce of this answer; nothing else is allowed in line.</summary>
+    /// <summary>
+    /// Style sheets made by scripts carry a nonce of this answer. Style attributes are allowed for the sake of mail
+    /// previews, whose sandboxed frames inherit this policy; scripts in line are not allowed at all.
+    /// </summary>
     private static string WithNonce(HttpContext http, string html)
     {
         var nonce = Convert.ToBase64String(RandomNumberGenerator.GetBytes(18));
         http.Response.Headers.ContentSecurityPolicy =
-            $"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; img-src 'self' data:; font-src 'self'; "
+            $"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; style-src-attr 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
             + "connect-src 'self'; frame-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
         http.Response.Headers.CacheControl = "no-store";
         return html.Replace(NoncePlaceholder, nonce, StringComparison.Ordinal);

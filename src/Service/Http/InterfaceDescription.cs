@@ -33,6 +33,7 @@ public static class InterfaceDescription
             async (operation, context, cancellation) =>
             {
                 var problem = await context.GetOrCreateSchemaAsync(typeof(Problem), null, cancellation);
+                DescribeParameters(operation, context.Description.RelativePath ?? "");
                 operation.Responses ??= [];
                 operation.Responses["default"] = new OpenApiResponse
                 {
@@ -42,4 +43,29 @@ public static class InterfaceDescription
             }
         );
     }
+
+    /// <summary>What endpoints read from the request itself, and so cannot be seen in their signatures.</summary>
+    private static void DescribeParameters(OpenApiOperation operation, string path)
+    {
+        operation.Parameters ??= [];
+        if (path.Contains("{workspace}", StringComparison.Ordinal))
+            Add(operation, "workspace", ParameterLocation.Path, "The short name of the workspace.");
+        if (operation.OperationId == "sendInvitation")
+            Add(operation, "Idempotency-Key", ParameterLocation.Header, "A key of the caller's, at most 200 characters: the same key twice sends once and answers the same.");
+        if (operation.OperationId is "resendInvitation" or "revokeInvitation" or "endPerson")
+            Add(operation, "If-Match", ParameterLocation.Header, "The version last seen, in quotes; refused with 412 when it is no longer so.");
+    }
+
+    private static void Add(OpenApiOperation operation, string name, ParameterLocation location, string description) =>
+        operation.Parameters!.Insert(
+            0,
+            new OpenApiParameter
+            {
+                Name = name,
+                In = location,
+                Required = location == ParameterLocation.Path,
+                Description = description,
+                Schema = new OpenApiSchema { Type = JsonSchemaType.String },
+            }
+        );
 }

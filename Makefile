@@ -1,0 +1,76 @@
+# make demo   builds what is needed and runs the service with the demo world; Ctrl-C stops it
+# make test   installs what the tests need and runs them all
+# make build  leaves bin/come-aboard and bin/aboard, ready to run
+# make bench  measures against the bare engines; make bench ROW=V4 measures one row
+
+SHELL := bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DEFAULT_GOAL := build
+export DOTNET_CLI_TELEMETRY_OPTOUT = 1
+export DOTNET_NOLOGO = 1
+
+RID := linux-$(if $(filter aarch64,$(shell uname -m)),arm64,x64)
+PUBLISH := dotnet publish -c Release -r $(RID) -v quiet
+SHARED := $(wildcard *.props global.json)
+SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' -not -path '*/obj/*' -not -path 'src/Cli/*')
+CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
+CONSOLE_SOURCES := $(wildcard console/*.json console/*.ts console/*.mjs console/index.html) $(shell find console/src -type f)
+
+.PHONY: build demo test bench types format check clean
+.DELETE_ON_ERROR:
+
+build: bin/come-aboard bin/aboard
+
+bin/come-aboard: out/service.stamp out/console.stamp
+	mkdir -p bin
+	ln -sfn ../out/service/come-aboard $@
+
+bin/aboard: out/cli.stamp
+	mkdir -p bin
+	ln -sfn ../out/cli/aboard $@
+
+out/service.stamp: $(SERVICE_SOURCES)
+	$(PUBLISH) src/Service --self-contained false -p:PublishReadyToRun=true -o out/service
+	touch $@
+
+out/cli.stamp: $(CLI_SOURCES)
+	scripts/need gcc libc6-dev zlib1g-dev
+	$(PUBLISH) src/Cli -o out/cli
+	touch $@
+
+console/node_modules/.stamp: console/package-lock.json
+	cd console && npm ci --silent --no-audit --no-fund
+	touch $@
+
+out/console.stamp: console/node_modules/.stamp $(CONSOLE_SOURCES) out/service.stamp
+	cd console && npm run --silent build -- --logLevel warn
+	rm -rf out/service/console
+	cp -r console/dist out/service/console
+	touch $@
+
+demo: build
+	exec bin/come-aboard demo
+
+test: build
+	scripts/test
+
+bench: build
+	scripts/bench $(ROW)
+
+# The description of the interface and the console's types are kept in the repository; a test tells when they are old.
+types: out/service.stamp console/node_modules/.stamp
+	out/service/come-aboard describe > docs/openapi.json
+	cd console && npm run --silent types
+
+format: console/node_modules/.stamp
+	dotnet tool restore
+	dotnet csharpier format .
+	cd console && npm run --silent format
+
+check: console/node_modules/.stamp
+	dotnet tool restore
+	dotnet csharpier check .
+	cd console && npm run --silent check
+
+clean:
+	rm -rf out bin

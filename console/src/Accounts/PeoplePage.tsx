@@ -1,0 +1,144 @@
+import { Button, Group, Skeleton, Table } from "@mantine/core";
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { api, take } from "../api";
+import { ListSearchBox } from "../ui/ListSearchBox";
+import { Page } from "../ui/Page";
+import { Pennant } from "../ui/Pennant";
+import { Refusal } from "../ui/Refusal";
+import { StateWord } from "../ui/StateWord";
+import { StayBar } from "../ui/StayBar";
+import { useWorkspace } from "../Workspaces/useWorkspace";
+
+const states = [undefined, "active", "ended"];
+const kinds = [undefined, "staff", "guest", "partner", "client"];
+
+/** Everybody who is or was here, with their stay on a time line. */
+export function PeoplePage() {
+  const { workspace, today } = useWorkspace();
+  const search = useSearch({ from: "/w/$workspace/people" });
+  const navigate = useNavigate({ from: "/w/$workspace/people" });
+  const list = useInfiniteQuery({
+    queryKey: [workspace, "people", search],
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) =>
+      take(
+        api.GET("/api/v1/workspaces/{workspace}/people", {
+          params: { path: { workspace }, query: { ...search, cursor: pageParam } },
+        }),
+      ),
+    getNextPageParam: (page) => page.next ?? undefined,
+  });
+  const found = list.data?.pages.flatMap((page) => page.items) ?? [];
+  return (
+    <Page title="People">
+      <Group justify="space-between" align="start">
+        <Group gap="lg">
+          <nav className="state-chips" aria-label="People by state">
+            {states.map((state) => (
+              <Chip
+                key={state ?? "all"}
+                workspace={workspace}
+                part={{ state }}
+                isCurrent={search.state === state}
+              >
+                {state ? <StateWord state={state} /> : "all"}
+              </Chip>
+            ))}
+          </nav>
+          <nav className="state-chips" aria-label="People by kind">
+            {kinds.map((kind) => (
+              <Chip
+                key={kind ?? "all"}
+                workspace={workspace}
+                part={{ kind }}
+                isCurrent={search.kind === kind}
+              >
+                {kind ? <Pennant kind={kind} /> : "every kind"}
+              </Chip>
+            ))}
+          </nav>
+        </Group>
+        <ListSearchBox
+          value={search.search}
+          onSearch={(words) => navigate({ search: { ...search, search: words }, replace: true })}
+        />
+      </Group>
+      <Refusal of={list.error} />
+      {list.isPending && <Skeleton height={200} />}
+      {list.data && found.length === 0 && (
+        <p className="sheet">Nobody fits. Choose another state or kind, or search for less.</p>
+      )}
+      {found.length > 0 && (
+        <div className="sheet table-holder">
+          <Table verticalSpacing={8} highlightOnHover>
+            <Table.Thead>
+              <Table.Tr>
+                <Table.Th>Name</Table.Th>
+                <Table.Th>Kind</Table.Th>
+                <Table.Th>Role</Table.Th>
+                <Table.Th>State</Table.Th>
+                <Table.Th>Stay</Table.Th>
+              </Table.Tr>
+            </Table.Thead>
+            <Table.Tbody>
+              {found.map((person) => (
+                <Table.Tr key={person.id}>
+                  <Table.Td>
+                    <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
+                      {person.name}
+                    </Link>
+                    <div className="soft">{person.address}</div>
+                  </Table.Td>
+                  <Table.Td>
+                    <Pennant kind={person.kind} />
+                  </Table.Td>
+                  <Table.Td>
+                    {person.role}
+                    {person.isAdministrator && <div className="soft">administrator</div>}
+                  </Table.Td>
+                  <Table.Td>
+                    <StateWord state={person.state} />
+                  </Table.Td>
+                  <Table.Td>
+                    <StayBar from={person.joinedAt} until={lastDay(person)} today={today} />
+                  </Table.Td>
+                </Table.Tr>
+              ))}
+            </Table.Tbody>
+          </Table>
+        </div>
+      )}
+      {list.hasNextPage && (
+        <Button variant="default" onClick={() => list.fetchNextPage()} loading={list.isFetchingNextPage}>
+          Show more
+        </Button>
+      )}
+    </Page>
+  );
+}
+
+/** The day a stay ends or ended; an early end counts before the day once planned. */
+function lastDay(person: { endedAt: string | null; until: string | null }) {
+  return person.endedAt ? person.endedAt.slice(0, 10) : person.until;
+}
+
+function Chip(props: {
+  workspace: string;
+  part: { state?: string } | { kind?: string };
+  isCurrent: boolean;
+  children: React.ReactNode;
+}) {
+  return (
+    <Link
+      className="state-chip"
+      to="/w/$workspace/people"
+      params={{ workspace: props.workspace }}
+      search={(before) => ({ ...before, ...props.part })}
+      aria-current={props.isCurrent ? "true" : undefined}
+      activeProps={{}}
+    >
+      {props.children}
+    </Link>
+  );
+}

@@ -1,0 +1,96 @@
+import {
+  ActionIcon,
+  AppShell,
+  Burger,
+  Group,
+  Text,
+  UnstyledButton,
+  useComputedColorScheme,
+  useMantineColorScheme,
+} from "@mantine/core";
+import { useDisclosure } from "@mantine/hooks";
+import { useQuery } from "@tanstack/react-query";
+import { Link, Outlet } from "@tanstack/react-router";
+import { api, take } from "../api";
+import { Refusal } from "../ui/Refusal";
+import { useWorkspace } from "./useWorkspace";
+
+const steps = [
+  ["/w/$workspace", "Overview"],
+  ["/w/$workspace/invite", "Invite"],
+  ["/w/$workspace/people", "People"],
+  ["/w/$workspace/endings", "Endings"],
+  ["/w/$workspace/record", "Record"],
+  ["/w/$workspace/workspace", "Workspace"],
+] as const;
+
+/** What stands around every page: where one is, who one is, and the steps of the work. */
+export function Frame() {
+  const [opened, { toggle, close }] = useDisclosure();
+  const { workspace, view, fault } = useWorkspace();
+  const me = useQuery({ queryKey: ["me"], queryFn: () => take(api.GET("/api/v1/me")), staleTime: 60_000 });
+  return (
+    <AppShell
+      header={{ height: 56 }}
+      navbar={{ width: 208, breakpoint: "sm", collapsed: { mobile: !opened } }}
+      padding={{ base: "sm", sm: "lg" }}
+    >
+      <AppShell.Header
+        style={{ background: "var(--aboard-sheet)", borderTop: "4px solid var(--aboard-accent)" }}
+      >
+        <Group h="100%" px="md" justify="space-between" wrap="nowrap">
+          <Group gap="sm" wrap="nowrap">
+            <Burger opened={opened} onClick={toggle} hiddenFrom="sm" size="sm" aria-label="Navigation" />
+            <Text fw={650} size="lg" truncate>
+              {view?.name ?? workspace}
+            </Text>
+          </Group>
+          <Group gap="md" wrap="nowrap">
+            <Text size="sm" visibleFrom="sm" className="soft">
+              {me.data?.name}
+            </Text>
+            <SchemeSwitch />
+            <UnstyledButton onClick={signOut} style={{ textDecoration: "underline" }}>
+              Sign out
+            </UnstyledButton>
+          </Group>
+        </Group>
+      </AppShell.Header>
+      <AppShell.Navbar style={{ background: "var(--aboard-sheet)" }} py="sm" aria-label="Steps of the work">
+        {steps.map(([to, name]) => (
+          <Link
+            key={to}
+            to={to}
+            params={{ workspace }}
+            className="nav-link"
+            onClick={close}
+            activeOptions={{ exact: name === "Overview" }}
+          >
+            {name}
+          </Link>
+        ))}
+      </AppShell.Navbar>
+      <AppShell.Main>{fault ? <Refusal of={fault} /> : <Outlet />}</AppShell.Main>
+    </AppShell>
+  );
+}
+
+function SchemeSwitch() {
+  const { setColorScheme } = useMantineColorScheme();
+  const scheme = useComputedColorScheme("light");
+  const other = scheme === "light" ? "dark" : "light";
+  return (
+    <ActionIcon
+      variant="subtle"
+      aria-label={`Change to ${other} colours`}
+      onClick={() => setColorScheme(other)}
+    >
+      <span aria-hidden="true">{scheme === "light" ? "☾" : "☀"}</span>
+    </ActionIcon>
+  );
+}
+
+async function signOut() {
+  await api.DELETE("/api/v1/sessions/current");
+  window.location.assign("/sign-in");
+}

@@ -1,0 +1,158 @@
+import { Alert, Button, Skeleton, Stack, Table, Title } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import { api, inWorkspace, type Person, take } from "../api";
+import { Page } from "../ui/Page";
+import { Pennant } from "../ui/Pennant";
+import { Refusal } from "../ui/Refusal";
+import { StateWord } from "../ui/StateWord";
+import { StayBar } from "../ui/StayBar";
+import { dayOf, distanceText } from "../ui/words";
+import { useWorkspace } from "./useWorkspace";
+
+const pending = ["queued", "sent"];
+
+/** Who is here, what waits, what ends soon, what looks wrong; each leads to the list where it is put right. */
+export function OverviewPage() {
+  const { workspace, today } = useWorkspace();
+  const found = useQuery({
+    queryKey: [workspace, "overview"],
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/overview", inWorkspace(workspace))),
+  });
+  const overview = found.data;
+  const invite = (
+    <Button component={Link} to={`/w/${workspace}/invite/new`}>
+      Invite someone
+    </Button>
+  );
+  return (
+    <Page title="Overview" actions={invite}>
+      <Refusal of={found.error} />
+      {!overview && !found.error && <Skeleton height={240} />}
+      {overview && (
+        <>
+          {overview.administrators < 2 && (
+            <Alert color="yellow" variant="light" title="Only one administrator has no end date.">
+              If they are away, nobody can look after the workspace. Invite another: staff, with the role
+              manage.
+            </Alert>
+          )}
+          {overview.waitingMail > 0 && (
+            <Alert
+              color="yellow"
+              variant="light"
+              title={`${overview.waitingMail} mails wait for the mail server.`}
+            >
+              They go out by themselves as soon as it takes them. If this lasts, tell the operator.
+            </Alert>
+          )}
+          <div className="two-columns">
+            <section className="sheet" aria-labelledby="here">
+              <Title order={2} size="h4" id="here" mb="sm">
+                Who is here
+              </Title>
+              <div className="state-chips">
+                {Object.entries(overview.people).map(([kind, count]) => (
+                  <Link
+                    key={kind}
+                    className="state-chip"
+                    to="/w/$workspace/people"
+                    params={{ workspace }}
+                    search={{ state: "active", kind }}
+                  >
+                    <strong>{count}</strong> <Pennant kind={kind} />
+                  </Link>
+                ))}
+              </div>
+            </section>
+            <section className="sheet" aria-labelledby="invitations">
+              <Title order={2} size="h4" id="invitations" mb="sm">
+                Invitations
+              </Title>
+              <div className="state-chips">
+                {Object.entries(overview.invitations)
+                  .filter(([state, count]) => count > 0 || pending.includes(state))
+                  .map(([state, count]) => (
+                    <Link
+                      key={state}
+                      className="state-chip"
+                      to="/w/$workspace/invite"
+                      params={{ workspace }}
+                      search={{ state }}
+                    >
+                      <strong>{count}</strong> <StateWord state={state} />
+                    </Link>
+                  ))}
+              </div>
+            </section>
+          </div>
+          <section className="sheet" aria-labelledby="ending">
+            <Title order={2} size="h4" id="ending" mb="sm">
+              Ends within 30 days
+            </Title>
+            <EndingSoon people={overview.endingSoon} workspace={workspace} today={today} />
+          </section>
+          <section className="sheet" aria-labelledby="expiring">
+            <Title order={2} size="h4" id="expiring" mb="sm">
+              Invitations that expire within 3 days
+            </Title>
+            <Stack gap={6}>
+              {overview.expiringSoon.length === 0 && <span className="soft">None.</span>}
+              {overview.expiringSoon.map((invitation) => (
+                <span key={invitation.id}>
+                  <Link to="/w/$workspace/invite/$id" params={{ workspace, id: invitation.id }}>
+                    {invitation.name || invitation.address}
+                  </Link>{" "}
+                  <span className="soft">answer due {distanceText(dayOf(invitation.deadline), today)}</span>
+                </span>
+              ))}
+            </Stack>
+          </section>
+        </>
+      )}
+    </Page>
+  );
+}
+
+/** People whose last day is near, on the same time line as everywhere. */
+export function EndingSoon({
+  people,
+  workspace,
+  today,
+}: {
+  people: Person[];
+  workspace: string;
+  today: string;
+}) {
+  if (people.length === 0) return <span className="soft">Nobody's time ends within 30 days.</span>;
+  return (
+    <div className="table-holder">
+      <Table verticalSpacing={6}>
+        <Table.Thead>
+          <Table.Tr>
+            <Table.Th>Name</Table.Th>
+            <Table.Th>Kind</Table.Th>
+            <Table.Th>Stay</Table.Th>
+          </Table.Tr>
+        </Table.Thead>
+        <Table.Tbody>
+          {people.map((person) => (
+            <Table.Tr key={person.id}>
+              <Table.Td>
+                <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
+                  {person.name}
+                </Link>
+              </Table.Td>
+              <Table.Td>
+                <Pennant kind={person.kind} />
+              </Table.Td>
+              <Table.Td>
+                <StayBar from={person.joinedAt} until={person.until} today={today} />
+              </Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+    </div>
+  );
+}

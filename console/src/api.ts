@@ -1,0 +1,73 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./generated/schema";
+
+type Schemas = components["schemas"];
+export type Invitation = Schemas["InvitationView"];
+export type InvitationRequest = Schemas["InvitationRequest"];
+export type InvitationPreview = Schemas["InvitationPreview"];
+export type Person = Schemas["PersonView"];
+export type Departure = Schemas["DepartureView"];
+export type RecordEntry = Schemas["RecordEntryView"];
+export type Problem = Schemas["Problem"];
+export type Workspace = Schemas["WorkspaceView"];
+
+/** The service said no; the problem says why and what to do. */
+export class Refused extends Error {
+  readonly problem: Problem;
+
+  constructor(problem: Problem) {
+    super(problem.title);
+    this.problem = problem;
+  }
+}
+
+let formToken: Promise<string> | undefined;
+
+const session: Middleware = {
+  async onRequest({ request }) {
+    if (request.method !== "GET") {
+      formToken ??= fetch("/api/v1/antiforgery")
+        .then((answer) => answer.json())
+        .then((answer: { token: string }) => answer.token);
+      request.headers.set("X-Antiforgery", await formToken);
+    }
+    return request;
+  },
+  onResponse({ response }) {
+    if (response.status === 401) signIn();
+  },
+};
+
+export const api = createClient<paths>();
+api.use(session);
+
+/** Leaves for the sign-in page, which leads back here. */
+export function signIn() {
+  const here = window.location.pathname + window.location.search;
+  window.location.assign(`/sign-in?next=${encodeURIComponent(here)}`);
+}
+
+/** The value of an answer; throws what stands in its place. */
+export async function take<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await call;
+  if (response.ok) return data as T;
+  const problem = error as Problem | undefined;
+  throw new Refused(
+    problem?.code
+      ? problem
+      : {
+          type: null,
+          title: "The service did not answer as expected.",
+          detail: "Try again; if it stays so, tell the operator.",
+          status: response.status,
+          code: "server.answer",
+          field: null,
+          related: null,
+        },
+  );
+}
+
+/** What every call about a workspace has in its path. */
+export function inWorkspace(workspace: string) {
+  return { params: { path: { workspace } } };
+}

@@ -1,0 +1,28 @@
+import "@fontsource-variable/source-sans-3";
+import "@mantine/core/styles.css";
+import "./tokens.css";
+import { MantineProvider } from "@mantine/core";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { RouterProvider } from "@tanstack/react-router";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { Refused } from "./api";
+import { router } from "./router";
+import { theme } from "./theme";
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? "";
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: { retry: (count, fault) => !(fault instanceof Refused) && count < 2, staleTime: 2_000 },
+  },
+});
+
+createRoot(document.getElementById("root") as HTMLElement).render(
+  <StrictMode>
+    <MantineProvider theme={theme} defaultColorScheme="auto" getStyleNonce={() => nonce}>
+      <QueryClientProvider client={queries}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </MantineProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,22 @@
+import { TextInput } from "@mantine/core";
+import { useDebouncedCallback } from "@mantine/hooks";
+import { useState } from "react";
+
+/** Searches a list as one types; the words become part of the page's address. */
+export function ListSearchBox({ value, onSearch }: { value?: string; onSearch: (words?: string) => void }) {
+  const [typed, setTyped] = useState(value ?? "");
+  const search = useDebouncedCallback((words: string) => onSearch(words.trim() || undefined), 250);
+  return (
+    <TextInput
+      type="search"
+      aria-label="Search in names and addresses"
+      placeholder="Search in names and addresses"
+      value={typed}
+      onChange={(event) => {
+        setTyped(event.currentTarget.value);
+        search(event.currentTarget.value);
+      }}
+      w={{ base: "100%", sm: 300 }}
+    />
+  );
+}

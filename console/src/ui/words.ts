@@ -1,0 +1,61 @@
+const day = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  timeZone: "UTC",
+});
+const shortDay = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: "UTC" });
+const instant = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
+
+/** A day such as 2027-01-31, in words. */
+export function dayText(date: string): string {
+  return day.format(new Date(`${date}T00:00:00Z`));
+}
+
+/** How many days a day is from another: positive when later. */
+export function daysBetween(from: string, to: string): number {
+  return Math.round((Date.parse(`${to}T00:00:00Z`) - Date.parse(`${from}T00:00:00Z`)) / 86_400_000);
+}
+
+/** A day by its distance: "in 3 days (26 Nov)". */
+export function distanceText(date: string, today: string): string {
+  const off = daysBetween(today, date);
+  const near = off === 0 ? "today" : off === 1 ? "tomorrow" : off === -1 ? "yesterday" : undefined;
+  const words = near ?? (off > 0 ? `in ${off} days` : `${-off} days ago`);
+  return `${words} (${shortDay.format(new Date(`${date}T00:00:00Z`))})`;
+}
+
+/** An instant in the reader's own zone. */
+export function instantText(at: string): string {
+  return instant.format(new Date(at));
+}
+
+/** The reader's day an instant falls on. */
+export function dayOf(at: string): string {
+  return new Date(at).toISOString().slice(0, 10);
+}
+
+/** What an entry of the record says, in words. */
+export function actionText(action: string): string {
+  return actions[action] ?? action;
+}
+
+const actions: Record<string, string> = {
+  "workspace.made": "Workspace made",
+  "invitation.queued": "Invited; the mail is queued",
+  "invitation.sent": "Mail taken by the mail server",
+  "invitation.bounced": "Mail refused by the mail server",
+  "invitation.resent": "Sent again with a new link",
+  "invitation.revoked": "Invitation taken back",
+  "invitation.accepted": "Invitation accepted",
+  "invitation.declined": "Invitation declined",
+  "invitation.expired": "Invitation expired",
+  "invitation.passed-on": "Passed on to another inviter",
+  "address.opted-out": "Asked not to be invited again",
+  "code.sent": "Code sent to the invited address",
+  "member.joined": "Came aboard",
+  "departure.planned": "Departure planned",
+  "member.ended": "Access ended",
+  "token.added": "API token made",
+  "token.revoked": "API token revoked",
+};

@@ -1,0 +1,102 @@
+using System.CommandLine;
+using ComeAboard.Client;
+using ComeAboard.Client.Accounts;
+
+namespace ComeAboard.Cli.Accounts;
+
+/// <summary><c>aboard people list | show</c></summary>
+public static class PeopleCommands
+{
+    private static readonly Option<string?> State = new("--state") { Description = "active or ended" };
+    private static readonly Option<string?> Search = new("--search") { Description = "Any part of a name or address" };
+    private static readonly Argument<string> Address = new("ADDRESS") { Description = "The person's address, or id" };
+
+    private static readonly Listing<PersonView> Table = new(
+        new("Name", p => p.Name),
+        new("Address", p => p.Address),
+        new("Kind", p => p.Kind, 1),
+        new("Role", p => p.Role + (p.IsAdministrator ? " *" : ""), 3),
+        new("State", p => p.State, 2),
+        new("Until", p => p.State == "ended" ? "–" : Texts.Day(p.Until, Texts.Today), 2),
+        new("Joined", p => Texts.Plain(DateOnly.FromDateTime(p.JoinedAt.UtcDateTime)), 4),
+        new("Invited by", p => p.InvitedBy ?? "set up", 5)
+    );
+
+    public static Command Make()
+    {
+        var people = new Command("people", "Who is here, and ending their access");
+        people.Subcommands.Add(List());
+        people.Subcommands.Add(Show());
+        return people;
+    }
+
+    private static Command List()
+    {
+        var list = new Command("list", "List people, newest first") { State, Search, CommonOptions.Limit };
+        Session.On(
+            list,
+            async (session, parsed, cancellation) =>
+            {
+                var found = new List<PersonView>();
+                string? cursor = null;
+                var limit = parsed.GetValue(CommonOptions.Limit);
+                do
+                {
+                    var page = await session.Client.PeopleAsync(
+                        parsed.GetValue(State),
+                        parsed.GetValue(Search),
+                        cursor,
+                        Math.Clamp(limit - found.Count, 1, 200),
+                        cancellation
+                    );
+                    found.AddRange(page.Items);
+                    cursor = page.Next;
+                } while (cursor is not null && found.Count < limit);
+                if (session.Json)
+                {
+                    foreach (var person in found)
+                        Session.Print(person, WireJson.Default.PersonView);
+                    return ExitStatus.Done;
+                }
+                if (found.Count == 0)
+                    Console.WriteLine("Nobody fits. Invite somebody: aboard invitations send ADDRESS --kind guest");
+                else
+                    Table.Print(found);
+                Console.WriteLine($"{found.Count} people, {found.Count(p => p.State == "active")} active (* administrator)");
+                return ExitStatus.Done;
+            }
+        );
+        return list;
+    }
+
+    private static Command Show()
+    {
+        var show = new Command("show", "Show one person with their history") { Address };
+        Session.On(
+            show,
+            async (session, parsed, cancellation) =>
+            {
+                var person = await session.Client.PersonAsync(parsed.GetValue(Address)!, cancellation);
+                if (session.Json)
+                {
+                    Session.Print(person, WireJson.Default.PersonView);
+                    return ExitStatus.Done;
+                }
+                Describe(person);
+                Texts.PrintHistory((await session.Client.PersonHistoryAsync(person.Id, cancellation)).Items);
+                return ExitStatus.Done;
+            }
+        );
+        return show;
+    }
+
+    private static void Describe(PersonView person)
+    {
+        Console.WriteLine($"{person.Name}  {person.Address}");
+        Console.WriteLine($"  State      {person.State}{(person.EndedAt is { } ended ? $" since {Texts.Instant(ended)} UTC" : "")}");
+        Console.WriteLine($"  As         {person.Kind}, role {person.Role}{(person.IsAdministrator ? ", administrator" : "")}");
+        Console.WriteLine($"  Until      {Texts.Day(person.Until, Texts.Today)}");
+        Console.WriteLine($"  Joined     {Texts.Instant(person.JoinedAt)} UTC, invited by {person.InvitedBy ?? "nobody: they set the workspace up"}");
+        Console.WriteLine($"  Id         {person.Id}");
+    }
+}

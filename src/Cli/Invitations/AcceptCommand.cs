@@ -1,0 +1,86 @@
+using System.CommandLine;
+using ComeAboard.Client;
+using ComeAboard.Client.Invitations;
+
+namespace ComeAboard.Cli.Invitations;
+
+/// <summary><c>aboard invitations accept</c>: for the invitee, at a terminal.</summary>
+public static class AcceptCommand
+{
+    private static readonly Argument<string> Link = new("LINK") { Description = "The link from the mail" };
+    private static readonly Option<string?> Name = new("--name") { Description = "Your name, for a new account" };
+    private static readonly Option<string?> Address = new("--address") { Description = "The address of an account you have already" };
+    private static readonly Option<string?> Code = new("--code") { Description = "The code mailed to the invited address" };
+    private static readonly Option<bool> SendCode = new("--send-code")
+    {
+        Description = "Have a code mailed to the invited address, when your account has another one",
+    };
+
+    public static Command Make()
+    {
+        var accept = new Command("accept", "Accept an invitation you were sent")
+        {
+            Link,
+            Name,
+            Address,
+            Code,
+            SendCode,
+            Passwords.FromStdin,
+            CommonOptions.DryRun,
+        };
+        Session.On(accept, AcceptAsync);
+        return accept;
+    }
+
+    private static async Task<int> AcceptAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    {
+        if (!Uri.TryCreate(parsed.GetValue(Link), UriKind.Absolute, out var link) || !link.AbsolutePath.StartsWith("/i/", StringComparison.Ordinal))
+            throw new UsageException("LINK must be the whole link from the mail, beginning with http.");
+        var secret = link.AbsolutePath["/i/".Length..];
+        using var client = Session.Anonymous(new Uri(link.GetLeftPart(UriPartial.Authority) + "/"));
+        if (parsed.GetValue(CommonOptions.DryRun))
+            return Tell(session, await client.ReadLinkAsync(secret, cancellation));
+
+        var address = parsed.GetValue(Address);
+        if (address is null && parsed.GetValue(Name) is null)
+            throw new UsageException("Give --name for a new account, or --address for one you have.");
+        var password = Passwords.Read(parsed, address is null ? "Choose a password" : $"Password of {address}");
+        if (parsed.GetValue(SendCode))
+        {
+            await client.AskCodeAsync(
+                new CodeRequest(secret, address ?? throw new UsageException("--send-code needs --address."), password),
+                cancellation
+            );
+            Session.Say("A code is on its way to the invited address. Next: the same command with --code in place of --send-code.");
+            return ExitStatus.Done;
+        }
+        var joined = await client.AcceptAsync(
+            new AcceptRequest(secret, password, parsed.GetValue(Name), address, parsed.GetValue(Code)),
+            cancellation
+        );
+        if (session.Json)
+            Session.Print(joined, WireJson.Default.AcceptAnswer);
+        else
+            Console.WriteLine(
+                $"Welcome aboard, {joined.Name}: you are in {joined.Workspace} as {joined.Kind}, "
+                    + $"{(joined.Until is { } day ? $"until {Texts.Plain(day)}" : "with no end date")}. {joined.Allows}"
+            );
+        return ExitStatus.Done;
+    }
+
+    private static int Tell(Session session, LandingView offer)
+    {
+        if (session.Json)
+        {
+            Session.Print(offer, WireJson.Default.LandingView);
+            return ExitStatus.Done;
+        }
+        Console.WriteLine($"{offer.InvitedBy} invites {offer.Address} to {offer.Workspace} as {offer.Kind}.");
+        Console.WriteLine($"  Allows     {offer.Allows}");
+        Console.WriteLine($"  Until      {(offer.Until is { } day ? Texts.Plain(day) : "no end date")}");
+        Console.WriteLine($"  Answer by  {Texts.Instant(offer.Deadline)} UTC");
+        if (offer.Message.Length > 0)
+            Console.WriteLine($"  Message    {offer.Message.ReplaceLineEndings("\n             ")}");
+        return ExitStatus.Done;
+    }
+}

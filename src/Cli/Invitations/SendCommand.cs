@@ -1,0 +1,122 @@
+using System.CommandLine;
+using ComeAboard.Client;
+using ComeAboard.Client.Invitations;
+
+namespace ComeAboard.Cli.Invitations;
+
+/// <summary><c>aboard invitations send</c></summary>
+public static class SendCommand
+{
+    private static readonly Argument<string[]> Addresses = new("ADDRESS")
+    {
+        Description = "Whom to invite",
+        Arity = ArgumentArity.OneOrMore,
+    };
+
+    private static readonly Option<string> Kind = new("--kind") { Description = "staff, guest, partner or client", Required = true };
+    private static readonly Option<string?> Name = new("--name") { Description = "Their name" };
+    private static readonly Option<string?> Role = new("--role") { Description = "view (when absent), edit or manage" };
+    private static readonly Option<string?> Until = new("--until") { Description = "The last day of their stay, such as 2027-01-31" };
+    private static readonly Option<string?> Message = new("--message") { Description = "A message in plain words, without links" };
+    private static readonly Option<string?> Language = new("--language") { Description = "The language of the mail, such as en" };
+    private static readonly Option<int?> AnswerDays = new("--answer-days") { Description = "How many days they have to answer, 1 to 365" };
+
+    public static Command Make()
+    {
+        var send = new Command("send", "Invite people by mail")
+        {
+            Addresses,
+            Kind,
+            Name,
+            Role,
+            Until,
+            Message,
+            Language,
+            AnswerDays,
+            CommonOptions.DryRun,
+        };
+        Session.On(send, SendAsync);
+        return send;
+    }
+
+    private static async Task<int> SendAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    {
+        var addresses = parsed.GetValue(Addresses)!;
+        if (addresses.Length > 1 && parsed.GetValue(Name) is not null)
+            throw new UsageException("--name is for one address; leave it out when inviting several.");
+        var outcomes = new List<int>();
+        foreach (var address in addresses)
+        {
+            var request = new InvitationRequest(
+                address,
+                parsed.GetValue(Kind)!,
+                parsed.GetValue(Role),
+                parsed.GetValue(Name),
+                parsed.GetValue(Message),
+                Texts.ReadDay(parsed.GetValue(Until), "--until"),
+                parsed.GetValue(Language),
+                parsed.GetValue(AnswerDays)
+            );
+            try
+            {
+                outcomes.Add(
+                    parsed.GetValue(CommonOptions.DryRun)
+                        ? await PreviewAsync(session, request, cancellation)
+                        : await SendOneAsync(session, request, cancellation)
+                );
+            }
+            catch (RefusedException refused) when (refused.Problem.Status is 409 or 422)
+            {
+                outcomes.Add(session.Refuse(refused.Problem, address));
+                SuggestInstead(refused.Problem, address);
+            }
+        }
+        var sent = outcomes.Count(status => status == ExitStatus.Done);
+        if (!parsed.GetValue(CommonOptions.DryRun))
+            Session.Say($"{sent} of {addresses.Length} invited. Next: aboard invitations list --state pending");
+        return ExitStatus.Of(outcomes);
+    }
+
+    private static void SuggestInstead(Problem problem, string address)
+    {
+        if (problem.Code == "address.invited")
+            Session.Say($"Instead: aboard invitations resend {address}");
+        if (problem.Code == "address.member")
+            Session.Say($"Instead: aboard people show {address}");
+    }
+
+    private static async Task<int> SendOneAsync(Session session, InvitationRequest request, CancellationToken cancellation)
+    {
+        var invitation = await session.Client.SendInvitationAsync(request, Guid.NewGuid().ToString("N"), cancellation);
+        if (session.Json)
+            Session.Print(invitation, WireJson.Default.InvitationView);
+        else
+            Console.WriteLine(
+                $"Invited {invitation.Address} as {invitation.Kind} with the role {invitation.Role}, "
+                    + $"{(invitation.Until is { } day ? $"until {Texts.Plain(day)}" : "no end date")}; id {invitation.Id}"
+            );
+        return ExitStatus.Done;
+    }
+
+    private static async Task<int> PreviewAsync(Session session, InvitationRequest request, CancellationToken cancellation)
+    {
+        var preview = await session.Client.PreviewInvitationAsync(request, cancellation);
+        if (session.Json)
+            Session.Print(preview, WireJson.Default.InvitationPreview);
+        else if (preview.Letter is { } letter)
+        {
+            Console.WriteLine(preview.Ready ? $"{request.Address}: ready. This mail would go out:" : $"{request.Address}: would not be sent.");
+            Console.WriteLine();
+            Console.WriteLine($"  From     {letter.From}");
+            Console.WriteLine($"  To       {letter.To}");
+            Console.WriteLine($"  Subject  {letter.Subject}");
+            Console.WriteLine();
+            foreach (var line in letter.Text.TrimEnd().Split('\n'))
+                Console.WriteLine("  " + line);
+        }
+        if (preview.Problem is not { } problem)
+            return ExitStatus.Done;
+        Session.Say($"{request.Address}: {problem.Title} {problem.Detail} [{problem.Code}]");
+        return ExitStatus.Of(problem);
+    }
+}
