@@ -13,13 +13,52 @@ const harbour: MantineColorsTuple = [
   "#052b33",
 ];
 
+const alarm: MantineColorsTuple = [
+  "#fbeae4",
+  "#f6d5ca",
+  "#f0b8a6",
+  "#f0a390",
+  "#d9694f",
+  "#b3452f",
+  "#8f2d1e",
+  "#782416",
+  "#611c11",
+  "#4a140b",
+];
+
+const fair: MantineColorsTuple = [
+  "#e8f3ea",
+  "#d0e7d5",
+  "#b0d9ba",
+  "#86cf9b",
+  "#579c6c",
+  "#3f8153",
+  "#2c6a3f",
+  "#235634",
+  "#1b4429",
+  "#13321e",
+];
+
+const brass: MantineColorsTuple = [
+  "#faf2df",
+  "#f3e4bf",
+  "#ebd193",
+  "#e3b862",
+  "#c9983a",
+  "#a87822",
+  "#84580b",
+  "#6c4808",
+  "#553806",
+  "#3f2904",
+];
+
 const font = '"Source Sans 3 Variable", "Segoe UI", "Helvetica Neue", Arial, sans-serif';
 
 export const theme = createTheme({
   primaryColor: "harbour",
   primaryShade: { light: 6, dark: 3 },
   autoContrast: true,
-  colors: { harbour },
+  colors: { harbour, alarm, fair, brass },
   fontFamily: font,
   headings: { fontFamily: font, fontWeight: "650" },
   defaultRadius: 2,

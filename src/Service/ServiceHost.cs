@@ -27,6 +27,7 @@ namespace ComeAboard.Service;
 /// <summary>Puts the service together.</summary>
 public static class ServiceHost
 {
+    private const LogEventLevel Never = LogEventLevel.Fatal + 1;
     private const int LargestBody = 256 * 1024;
 
     /// <summary>The service, not yet started. The database is expected to be migrated.</summary>
@@ -68,6 +69,9 @@ public static class ServiceHost
                 .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
                 .MinimumLevel.Override("Microsoft.EntityFrameworkCore", LogEventLevel.Fatal)
                 .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+                .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
+                // Its scope would put the path of the request, which can hold a secret, on every line.
+                .MinimumLevel.Override("Microsoft.AspNetCore.Hosting.Diagnostics", Never)
                 .Enrich.FromLogContext()
                 .WriteTo.Console(new CompactJsonFormatter(), standardErrorFromLevel: LogEventLevel.Verbose)
                 .CreateLogger(),

@@ -101,7 +101,7 @@ export function PeoplePage() {
                     <StateWord state={person.state} />
                   </Table.Td>
                   <Table.Td>
-                    <StayBar from={person.joinedAt} until={lastDay(person)} today={today} />
+                    <StayBar stay={person} today={today} />
                   </Table.Td>
                 </Table.Tr>
               ))}
@@ -118,11 +118,6 @@ export function PeoplePage() {
   );
 }
 
-/** The day a stay ends or ended; an early end counts before the day once planned. */
-function lastDay(person: { endedAt: string | null; until: string | null }) {
-  return person.endedAt ? person.endedAt.slice(0, 10) : person.until;
-}
-
 function Chip(props: {
   workspace: string;
   part: { state?: string } | { kind?: string };
@@ -131,12 +126,11 @@ function Chip(props: {
 }) {
   return (
     <Link
-      className="state-chip"
+      className={props.isCurrent ? "state-chip current" : "state-chip"}
       to="/w/$workspace/people"
       params={{ workspace: props.workspace }}
       search={(before) => ({ ...before, ...props.part })}
-      aria-current={props.isCurrent ? "true" : undefined}
-      activeProps={{}}
+      activeOptions={{ exact: true, explicitUndefined: true }}
     >
       {props.children}
     </Link>

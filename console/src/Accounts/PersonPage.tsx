@@ -36,7 +36,7 @@ export function PersonPage() {
       title={person?.name ?? "Person"}
       actions={
         person?.state === "active" && (
-          <Button color="red" variant="outline" onClick={ending.open}>
+          <Button color="alarm" variant="outline" onClick={ending.open}>
             End access …
           </Button>
         )
@@ -66,11 +66,7 @@ export function PersonPage() {
               </dd>
               <dt>Stay</dt>
               <dd>
-                <StayBar
-                  from={person.joinedAt}
-                  until={person.endedAt?.slice(0, 10) ?? person.until}
-                  today={today}
-                />
+                <StayBar stay={person} today={today} />
               </dd>
               <dt>Joined</dt>
               <dd>{instantText(person.joinedAt)}</dd>

@@ -31,7 +31,12 @@ export function EndDialog(props: { person: Person; opened: boolean; onClose: () 
   });
   const problem = plan.data?.problem;
   return (
-    <Modal opened={opened} onClose={onClose} title={`End the access of ${person.name}`} size="lg">
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title={<strong>End the access of {person.name}</strong>}
+      size="lg"
+    >
       <Stack>
         <Radio.Group label="When" value={when} onChange={setWhen}>
           <Stack gap={8} mt={6}>
@@ -61,12 +66,14 @@ export function EndDialog(props: { person: Person; opened: boolean; onClose: () 
             Keep as it is
           </Button>
           <Button
-            color="red"
+            color="alarm"
             disabled={!plan.data || !!problem}
             loading={end.isPending}
             onClick={() => end.mutate()}
           >
-            {on ? `End after ${dayText(on)}` : "End access now"}
+            {on
+              ? `End the access of ${person.name} after ${dayText(on)}`
+              : `End the access of ${person.name} now`}
           </Button>
         </Group>
       </Stack>

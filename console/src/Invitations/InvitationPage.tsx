@@ -50,7 +50,7 @@ export function InvitationPage() {
             )}
             {canRevoke.includes(invitation.state) && (
               <Button
-                color="red"
+                color="alarm"
                 variant="outline"
                 loading={step.isPending}
                 onClick={() => step.mutate("revoke")}

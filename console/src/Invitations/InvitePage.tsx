@@ -7,7 +7,7 @@ import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
-import { dayOf, dayText, distanceText, instantText } from "../ui/words";
+import { dayOf, dayText, distanceText, instantText, nearText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
 /** Every invitation: counts by state, filter, search, and where each one stands. */
@@ -85,12 +85,11 @@ function query(search: { state?: string; search?: string }, cursor?: string) {
 function StateChip(props: { workspace: string; current?: string; state?: string; count?: number }) {
   return (
     <Link
-      className="state-chip"
+      className={props.current === props.state ? "state-chip current" : "state-chip"}
       to="/w/$workspace/invite"
       params={{ workspace: props.workspace }}
       search={(before) => ({ ...before, state: props.state })}
-      aria-current={props.current === props.state ? "true" : undefined}
-      activeProps={{}}
+      activeOptions={{ exact: true, explicitUndefined: true }}
     >
       {props.state ? (
         <>
@@ -113,7 +112,7 @@ function InvitationTable(props: { found: Invitation[]; workspace: string; today:
           <Table.Th>State</Table.Th>
           <Table.Th>Last step</Table.Th>
           <Table.Th>Answer by</Table.Th>
-          <Table.Th>Stay until</Table.Th>
+          <Table.Th className="one-line">Stay until</Table.Th>
         </Table.Tr>
       </Table.Thead>
       <Table.Tbody>
@@ -132,15 +131,17 @@ function InvitationTable(props: { found: Invitation[]; workspace: string; today:
               <StateWord state={invitation.state} />
               {trouble(invitation) && <div className="soft">{trouble(invitation)}</div>}
             </Table.Td>
-            <Table.Td title={instantText(invitation.lastStepAt)}>
-              {distanceText(dayOf(invitation.lastStepAt), props.today)}
+            <Table.Td className="one-line" title={instantText(invitation.lastStepAt)}>
+              {nearText(dayOf(invitation.lastStepAt), props.today)}
             </Table.Td>
-            <Table.Td title={instantText(invitation.deadline)}>
+            <Table.Td className="one-line" title={instantText(invitation.deadline)}>
               {invitation.state === "queued" || invitation.state === "sent"
                 ? distanceText(dayOf(invitation.deadline), props.today)
                 : "–"}
             </Table.Td>
-            <Table.Td>{invitation.until ? dayText(invitation.until) : "no end"}</Table.Td>
+            <Table.Td className="one-line">
+              {invitation.until ? dayText(invitation.until) : "no end"}
+            </Table.Td>
           </Table.Tr>
         ))}
       </Table.Tbody>

@@ -37,7 +37,7 @@ export function RecordPage() {
       <Refusal of={list.error ?? verify.error} />
       {verify.data && (
         <Alert
-          color={verify.data.whole ? "green" : "red"}
+          color={verify.data.whole ? "fair" : "alarm"}
           variant="light"
           role="status"
           title={verify.data.whole ? "The record is whole." : "The record is not whole."}

@@ -32,14 +32,14 @@ export function OverviewPage() {
       {overview && (
         <>
           {overview.administrators < 2 && (
-            <Alert color="yellow" variant="light" title="Only one administrator has no end date.">
+            <Alert color="brass" variant="light" title="Only one administrator has no end date.">
               If they are away, nobody can look after the workspace. Invite another: staff, with the role
               manage.
             </Alert>
           )}
           {overview.waitingMail > 0 && (
             <Alert
-              color="yellow"
+              color="brass"
               variant="light"
               title={`${overview.waitingMail} mails wait for the mail server.`}
             >
@@ -147,7 +147,7 @@ export function EndingSoon({
                 <Pennant kind={person.kind} />
               </Table.Td>
               <Table.Td>
-                <StayBar from={person.joinedAt} until={person.until} today={today} />
+                <StayBar stay={person} today={today} />
               </Table.Td>
             </Table.Tr>
           ))}

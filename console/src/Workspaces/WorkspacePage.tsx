@@ -65,7 +65,7 @@ function Tokens() {
         <span className="soft">A program with a token acts in this workspace as whoever made it.</span>
         <Refusal of={add.error ?? revoke.error ?? tokens.error} />
         {add.data && (
-          <Alert color="green" variant="light" title="Copy the token now; it is not shown again.">
+          <Alert color="fair" variant="light" title="Copy the token now; it is not shown again.">
             <Group>
               <Code>{add.data.token}</Code>
               <CopyButton value={add.data.token}>

@@ -14,7 +14,7 @@ export function Refusal({ of, children }: { of: unknown; children?: ReactNode })
           code: "server.unreachable",
         };
   return (
-    <Alert color="red" variant="light" title={problem.title} role="alert" data-code={problem.code}>
+    <Alert color="alarm" variant="light" title={problem.title} role="alert" data-code={problem.code}>
       <Text size="sm">{problem.detail}</Text>
       {children}
     </Alert>

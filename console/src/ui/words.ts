@@ -17,12 +17,16 @@ export function daysBetween(from: string, to: string): number {
   return Math.round((Date.parse(`${to}T00:00:00Z`) - Date.parse(`${from}T00:00:00Z`)) / 86_400_000);
 }
 
-/** A day by its distance: "in 3 days (26 Nov)". */
-export function distanceText(date: string, today: string): string {
+/** How far off a day is: "in 3 days". */
+export function nearText(date: string, today: string): string {
   const off = daysBetween(today, date);
   const near = off === 0 ? "today" : off === 1 ? "tomorrow" : off === -1 ? "yesterday" : undefined;
-  const words = near ?? (off > 0 ? `in ${off} days` : `${-off} days ago`);
-  return `${words} (${shortDay.format(new Date(`${date}T00:00:00Z`))})`;
+  return near ?? (off > 0 ? `in ${off} days` : `${-off} days ago`);
+}
+
+/** A day by its distance: "in 3 days (26 Nov)". */
+export function distanceText(date: string, today: string): string {
+  return `${nearText(date, today)} (${shortDay.format(new Date(`${date}T00:00:00Z`))})`;
 }
 
 /** An instant in the reader's own zone. */

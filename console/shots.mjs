@@ -1,0 +1,89 @@
+// Takes the pictures in docs/screenshots from the demo world: node shots.mjs [directory]
+import { spawn } from "node:child_process";
+import { mkdirSync } from "node:fs";
+import { createInterface } from "node:readline";
+import { chromium } from "@playwright/test";
+
+const into = process.argv[2] ?? "../docs/screenshots";
+mkdirSync(into, { recursive: true });
+const demo = spawn("../bin/come-aboard", ["demo", "--port", "0", "--json"], { stdio: ["ignore", "pipe", "inherit"] });
+const [line] = await new Promise((ready) => createInterface(demo.stdout).once("line", (first) => ready([first])));
+const { url, inbox, workspace, adminToken } = JSON.parse(line);
+const browser = await chromium.launch({
+  executablePath: "/usr/bin/chromium",
+  args: "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync".split(" "),
+});
+
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const shoot = async (name) => {
+    await page.waitForTimeout(700);
+    await page.screenshot({ path: `${into}/${name}.png` });
+  };
+  const call = async (path, body) =>
+    (
+      await fetch(`${url}/api/v1/workspaces/${workspace}${path}`, {
+        method: body ? "POST" : "GET",
+        headers: { authorization: `Bearer ${adminToken}`, "content-type": "application/json" },
+        body: body && JSON.stringify(body),
+      })
+    ).json();
+
+  await page.goto(`${url}/w/${workspace}`);
+  await page.waitForURL(/sign-in/);
+  await shoot("sign-in");
+  await page.getByLabel("Mail address").fill("mira@lantern-tide.example");
+  await page.getByLabel("Password").fill("a lantern at high tide");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.waitForURL(/\/w\//);
+  await shoot("overview");
+
+  await page.getByRole("link", { name: "Invite", exact: true }).click();
+  await shoot("invite");
+  await page.getByRole("link", { name: "Invite someone" }).click();
+  await page.getByLabel("Mail address").fill("pilot@harbour.example");
+  await page.getByLabel("Name").fill("Pia Lotse");
+  await page.getByLabel("Message").fill("You know these waters best.\nThe berth papers are ready for you.");
+  await page.waitForTimeout(500);
+  await shoot("invite-new");
+  await page.getByRole("button", { name: "Send the invitation" }).click();
+  await page.getByText("Mail taken by the mail server").waitFor();
+  await shoot("invitation");
+
+  await page.getByRole("link", { name: "People" }).click();
+  await shoot("people");
+  await page.getByRole("searchbox").fill("ines");
+  await page.getByRole("link", { name: "Dr Ines Calloway" }).click();
+  await page.getByRole("button", { name: "End access" }).click();
+  await page.getByText("Untouched").waitFor();
+  await shoot("end");
+  await page.getByRole("button", { name: "Keep as it is" }).click();
+  await shoot("person");
+  await page.getByRole("link", { name: "Endings" }).click();
+  await shoot("endings");
+  await page.getByRole("link", { name: "Record" }).click();
+  await page.getByRole("button", { name: "Verify the record" }).click();
+  await page.getByText("The record is whole").waitFor();
+  await shoot("record");
+  await page.getByRole("link", { name: "Workspace" }).click();
+  await shoot("workspace");
+
+  await page.goto(inbox);
+  await shoot("inbox");
+  await page.setViewportSize({ width: 700, height: 800 });
+  const [mail] = await (await fetch(`${inbox}/messages?to=pilot@harbour.example`)).json();
+  await page.setContent(mail.html);
+  await shoot("mail");
+  await page.context().clearCookies();
+  await page.setViewportSize({ width: 420, height: 1180 });
+  await page.goto(mail.text.match(/http\S+\/i\/\S+/)[0]);
+  await shoot("landing");
+  await page.getByLabel("Choose a password").fill("tide tables and tea");
+  await page.getByRole("button", { name: "Accept the invitation" }).click();
+  await page.setViewportSize({ width: 420, height: 560 });
+  await shoot("places");
+  await call("/overview");
+} finally {
+  await browser.close();
+  demo.kill("SIGINT");
+}
