@@ -20,7 +20,7 @@ public static partial class PlainText
     /// <returns>The trimmed name (empty for none), <c>name.too-long</c> or <c>name.characters</c>.</returns>
     public static Outcome<string> ReadName(string? text)
     {
-        var name = (text ?? "").Trim().Normalize();
+        var name = (text ?? "").Trim();
         if (name.Length > LongestName)
             return new Refusal(
                 "name.too-long",
@@ -35,7 +35,7 @@ public static partial class PlainText
                 "Type the name again without line breaks or invisible characters.",
                 Field: "name"
             )
-            : name;
+            : name.Normalize();
     }
 
     /// <summary>Reads an inviter's message: plain text, line breaks allowed, no links.</summary>
@@ -45,7 +45,7 @@ public static partial class PlainText
     /// </returns>
     public static Outcome<string> ReadMessage(string? text)
     {
-        var message = (text ?? "").ReplaceLineEndings("\n").Trim().Normalize();
+        var message = (text ?? "").ReplaceLineEndings("\n").Trim();
         if (message.Length > LongestMessage)
             return Refuse("too-long", $"The message is longer than {LongestMessage} characters.", "Shorten it.");
         if (FirstForbidden(message, allowLines: true) is { } rune)
@@ -60,7 +60,7 @@ public static partial class PlainText
                 "The message holds a link; messages carry plain words only, so that nobody can send links in the workspace's name.",
                 "Take the link out; the mail has its own link to the invitation."
             );
-        return message;
+        return message.Normalize();
     }
 
     private static Rune? FirstForbidden(string text, bool allowLines)

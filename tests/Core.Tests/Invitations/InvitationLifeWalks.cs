@@ -1,0 +1,63 @@
+using ComeAboard.Core.Invitations;
+using CsCheck;
+using Xunit;
+
+namespace ComeAboard.Core.Tests.Invitations;
+
+public sealed class InvitationLifeWalks
+{
+    private static readonly DateTimeOffset Deadline = new(2027, 1, 31, 12, 0, 0, TimeSpan.Zero);
+
+    [Fact]
+    public void No_walk_leads_out_of_a_final_state_and_none_accepts_after_the_deadline() =>
+        Gen.Select(Gen.Enum<InvitationStep>(), Gen.Int[-100, 100]).Array[0, 30]
+            .Sample(walk =>
+            {
+                var state = InvitationState.Queued;
+                foreach (var (step, minutes) in walk)
+                {
+                    var now = Deadline.AddMinutes(minutes);
+                    if (!InvitationLife.Take(state, step, Deadline, now).Try(out var next, out var refusal))
+                    {
+                        Assert.Contains(refusal.Code, new[] { "invitation.final", "invitation.not-pending" });
+                        continue;
+                    }
+                    Assert.False(state.IsFinal());
+                    if (next is InvitationState.Accepted or InvitationState.Declined)
+                        Assert.True(state.IsPending() && now < Deadline);
+                    state = next;
+                }
+            });
+
+    [Fact]
+    public void A_link_counts_exactly_as_long_as_its_invitation_awaits_an_answer() =>
+        Gen.Select(Gen.Enum<InvitationState>(), Gen.Int[-5, 5])
+            .Sample(
+                (state, minutes) =>
+                {
+                    var now = Deadline.AddMinutes(minutes);
+                    var counts = LinkRules.Forbids(state, Deadline, now) is null;
+                    Assert.Equal(InvitationLife.Take(state, InvitationStep.Accept, Deadline, now).Succeeded, counts);
+                }
+            );
+
+    [Theory]
+    [InlineData(InvitationState.Accepted, "link.used")]
+    [InlineData(InvitationState.Declined, "link.used")]
+    [InlineData(InvitationState.Revoked, "link.revoked")]
+    [InlineData(InvitationState.Expired, "link.expired")]
+    public void A_dead_link_says_why(InvitationState state, string code) =>
+        Assert.Equal(code, LinkRules.Forbids(state, Deadline, Deadline.AddDays(-1))!.Code);
+
+    [Fact]
+    public void Waits_between_tries_double_up_to_a_bound_and_are_spread() =>
+        Gen.Select(Gen.Int[1, 60], Gen.Double[0, 0.999])
+            .Sample(
+                (tries, chance) =>
+                {
+                    var wait = RetryTimes.Wait(tries, TimeSpan.FromSeconds(5), chance);
+                    var middle = Math.Min(5 * Math.Pow(2, tries - 1), RetryTimes.Longest.TotalSeconds);
+                    Assert.InRange(wait.TotalSeconds, middle * 0.5, middle * 1.5);
+                }
+            );
+}
