@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using MailKit;
 using MailKit.Net.Smtp;
 using MailKit.Security;
@@ -26,7 +27,10 @@ public abstract record SendResult
 /// <summary>One connection to the mail server, kept open while there is work. Not for several threads at once.</summary>
 public sealed class SmtpSender(MailSettings settings) : IDisposable
 {
+    private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(1);
+
     private readonly SmtpClient _client = new() { Timeout = 20_000 };
+    private long _lastUsed;
 
     /// <summary>Hands one mail over, connecting first where needed.</summary>
     /// <param name="letter">The mail.</param>
@@ -46,6 +50,7 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
         {
             await ConnectAsync(cancellation);
             var answer = await _client.SendAsync(Compose(letter, to, messageId, at), cancellation);
+            _lastUsed = Stopwatch.GetTimestamp();
             return new SendResult.Taken(answer);
         }
         catch (SmtpCommandException fault) when (fault.ErrorCode != SmtpErrorCode.SenderNotAccepted)
@@ -80,6 +85,8 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
 
     private async Task ConnectAsync(CancellationToken cancellation)
     {
+        if (_client.IsConnected && Stopwatch.GetElapsedTime(_lastUsed) > Fresh && !await AnswersAsync(cancellation))
+            await LetGoAsync();
         if (_client.IsConnected)
             return;
         var tls = settings.Tls switch
@@ -92,6 +99,20 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
         await _client.ConnectAsync(settings.Host, settings.Port, tls, cancellation);
         if (settings.User is { } user)
             await _client.AuthenticateAsync(user, settings.Password ?? "", cancellation);
+    }
+
+    /// <summary>Whether a connection that was left idle is still one; servers hang up when they please.</summary>
+    private async Task<bool> AnswersAsync(CancellationToken cancellation)
+    {
+        try
+        {
+            await _client.NoOpAsync(cancellation);
+            return true;
+        }
+        catch (Exception fault) when (fault is IOException or SmtpCommandException or SmtpProtocolException or ServiceNotConnectedException)
+        {
+            return false;
+        }
     }
 
     private MimeMessage Compose(Letter letter, string to, string messageId, DateTimeOffset at)

@@ -17,6 +17,7 @@ public sealed class SmtpStandin : IAsyncDisposable
     private const int LongestMessage = 10 * 1024 * 1024;
 
     private readonly TcpListener _listener;
+    // Never disposed: conversations may still look at it, and it holds nothing that needs to be.
     private readonly CancellationTokenSource _stop = new();
     private readonly Task _accepting;
 
@@ -52,9 +53,8 @@ public sealed class SmtpStandin : IAsyncDisposable
     public async ValueTask DisposeAsync()
     {
         await _stop.CancelAsync();
-        _listener.Stop();
+        _listener.Dispose();
         await _accepting;
-        _stop.Dispose();
     }
 
     private async Task AcceptAsync()

@@ -1,0 +1,143 @@
+using System.Net;
+using ComeAboard.Client;
+using ComeAboard.Service.Tests.World;
+using Xunit;
+using static ComeAboard.Service.Tests.World.Refusing;
+
+namespace ComeAboard.Service.Tests;
+
+public sealed class Leaving_on_SQLite(SqliteHarbour harbour) : Leaving(harbour), IClassFixture<SqliteHarbour>;
+
+public sealed class Leaving_on_PostgreSQL(PostgresHarbour harbour) : Leaving(harbour), IClassFixture<PostgresHarbour>;
+
+/// <summary>Ending access, and the record of it.</summary>
+public abstract class Leaving(Harbour harbour)
+{
+    [Fact]
+    public async Task A_session_is_dead_on_its_very_next_request_on_every_node()
+    {
+        var ship = await harbour.NewShipAsync();
+        var kofi = ship.Address("kofi");
+        await ship.BringAboardAsync(kofi, "staff", "manage");
+        using var here = await ship.BrowserOfAsync(kofi);
+        using var there = await ship.BrowserOfAsync(kofi, atOtherNode: true);
+        Assert.Equal(HttpStatusCode.OK, (await here.GetAsync(ship.Path("/people"))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await there.GetAsync(ship.Path("/people"))).StatusCode);
+        await ship.Client.EndAsync(kofi);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await here.GetAsync(ship.Path("/people"))).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await there.GetAsync(ship.Path("/people"))).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_planned_end_comes_by_itself_at_the_end_of_its_day()
+    {
+        var ship = await harbour.NewShipAsync();
+        var ines = ship.Address("ines");
+        await ship.BringAboardAsync(ines);
+        using var own = await ship.ClientOfAsync(ines);
+        var workspace = await ship.Client.WorkspaceAsync();
+        Assert.Equal("planned", (await ship.Client.EndAsync(ines, workspace.Today.AddDays(2))).State);
+        Assert.Equal("departure.later", await CodeOf(ship.Client.EndAsync(ines, workspace.Today.AddDays(3))));
+        await own.WorkspaceAsync();
+        // Requests judge by the clock itself, before anybody has written the ending down.
+        harbour.Clock.Offset += TimeSpan.FromDays(3);
+        Assert.Contains(await CodeOf(own.WorkspaceAsync()), new[] { "access.ended", "sign-in.required" });
+        Assert.Equal("ended", (await ship.Client.PersonAsync(ines)).State);
+        await harbour.LetPassAsync(TimeSpan.Zero);
+        var history = (await ship.Client.PersonHistoryAsync((await ship.Client.PersonAsync(ines)).Id)).Items;
+        Assert.Equal(("member.ended", "clock"), (history[^1].Action, history[^1].Via));
+        // Their time over, they can be invited and come again.
+        await ship.InviteAsync(ines);
+        var secret = await ship.SecretAsync(ines, mails: 2);
+        await ship.Client.AcceptAsync(new(secret, Ship.Password, Address: ines));
+        Assert.Equal("active", (await ship.Client.PersonAsync(ines)).State);
+    }
+
+    [Fact]
+    public async Task The_last_administrator_cannot_be_ended_by_any_route()
+    {
+        var ship = await harbour.NewShipAsync();
+        var today = (await ship.Client.WorkspaceAsync()).Today;
+        Assert.Equal("administrator.last", await CodeOf(ship.Client.EndAsync(ship.Administrator)));
+        Assert.Equal("administrator.last", await CodeOf(ship.Client.EndAsync(ship.Administrator, today.AddDays(5))));
+        // Neither a manager with an end date nor an outside one counts.
+        await ship.BringAboardAsync(ship.Address("brief"), "staff", "manage", today.AddDays(20));
+        await ship.BringAboardAsync(ship.Address("outside"), "partner", "manage");
+        Assert.Equal("administrator.last", await CodeOf(ship.Client.EndAsync(ship.Administrator)));
+        Assert.Equal("administrator.last", (await ship.Client.PlanDepartureAsync(ship.Administrator)).Problem!.Code);
+    }
+
+    [Fact]
+    public async Task Two_administrators_who_end_each_other_at_once_leave_exactly_one()
+    {
+        for (var round = 0; round < 5; round++)
+        {
+            var ship = await harbour.NewShipAsync();
+            var kofi = ship.Address("kofi");
+            await ship.BringAboardAsync(kofi, "staff", "manage");
+            using var second = await ship.ClientOfAsync(kofi);
+            var codes = await Task.WhenAll(Try(ship.OtherNode.EndAsync(kofi)), Try(second.EndAsync(ship.Administrator)));
+            Assert.Single(codes, "done");
+            await using var rows = harbour.Database.Open(ship.Id);
+            Assert.Equal(1, Departures.Ending.LastingAdministrators(rows).Count());
+        }
+
+        static async Task<string> Try(Task<Client.Departures.DepartureView> end)
+        {
+            try
+            {
+                return (await end).State;
+            }
+            catch (RefusedException refused)
+            {
+                return refused.Problem.Code;
+            }
+        }
+    }
+
+    [Fact]
+    public async Task What_a_leaver_asked_passes_to_whoever_ends_them()
+    {
+        var ship = await harbour.NewShipAsync();
+        var kofi = ship.Address("kofi");
+        await ship.BringAboardAsync(kofi, "staff", "manage");
+        using var second = await ship.ClientOfAsync(kofi);
+        await second.SendInvitationAsync(new(ship.Address("ines"), "guest"), "x");
+        await ship.Client.EndAsync(kofi);
+        await ship.AcceptAsync(await ship.SecretAsync(ship.Address("ines")), "Ines");
+        Assert.Contains("Ines accepted", await ship.MailAsync(ship.Administrator, "Ines accepted"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_change_somebody_else_made_meanwhile_is_not_overwritten()
+    {
+        var ship = await harbour.NewShipAsync();
+        var sent = await ship.InviteAsync(ship.Address("ines"));
+        await ship.SecretAsync(ship.Address("ines"));
+        using var browser = await ship.BrowserOfAsync(ship.Administrator);
+        Assert.Equal(HttpStatusCode.Forbidden, (await browser.PostAsync(ship.Path($"/invitations/{sent.Id}/revoke"), null)).StatusCode);
+        var request = new HttpRequestMessage(HttpMethod.Post, ship.Path($"/invitations/{sent.Id}/revoke"));
+        request.Headers.Add("If-Match", "\"99\"");
+        request.Headers.Add("Authorization", "Bearer " + ship.Token);
+        Assert.Equal(HttpStatusCode.PreconditionFailed, (await browser.SendAsync(request)).StatusCode);
+        Assert.Equal("sent", (await ship.Client.InvitationAsync(sent.Id)).State);
+    }
+
+    [Theory]
+    [InlineData("UPDATE record SET action = 'member.ended' WHERE sequence = 2", "record.changed", 2)]
+    [InlineData("UPDATE record SET details = 'null' WHERE sequence = 3", "record.changed", 3)]
+    [InlineData("DELETE FROM record WHERE sequence = 2", "record.missing", 2)]
+    [InlineData("DELETE FROM record WHERE sequence > 3", "record.cut", 4)]
+    [InlineData("UPDATE record SET sequence = CASE sequence WHEN 2 THEN 1002 WHEN 3 THEN 1003 END WHERE sequence IN (2, 3); UPDATE record SET sequence = 2 WHERE sequence = 1003; UPDATE record SET sequence = 3 WHERE sequence = 1002", "record.reordered", 2)]
+    public async Task Tampering_with_the_record_is_found(string tampering, string code, long at)
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.InviteAsync(ship.Address("ines"));
+        await ship.SecretAsync(ship.Address("ines"));
+        await Task.Delay(200);
+        Assert.True((await ship.Client.VerifyRecordAsync()).Whole);
+        await Sql.RunAsync(harbour, tampering, ship.Id);
+        var found = await ship.Client.VerifyRecordAsync();
+        Assert.Equal((false, code, at), (found.Whole, found.FaultCode, found.FaultAt!.Value));
+    }
+}

@@ -1,0 +1,112 @@
+using ComeAboard.Service.Tests.World;
+using Xunit;
+
+namespace ComeAboard.Service.Tests;
+
+public sealed class TheMail_on_SQLite(SqliteHarbour harbour) : TheMail(harbour), IClassFixture<SqliteHarbour>;
+
+public sealed class TheMail_on_PostgreSQL(PostgresHarbour harbour) : TheMail(harbour), IClassFixture<PostgresHarbour>;
+
+/// <summary>The outbox: what the mail server does to it, and two nodes working on it.</summary>
+public abstract class TheMail(Harbour harbour)
+{
+    [Fact]
+    public async Task While_the_mail_server_is_away_invitations_wait_and_say_so_and_then_go_out()
+    {
+        var ship = await harbour.NewShipAsync();
+        await harbour.RestartMailAsync(stop: true);
+        var sent = await ship.InviteAsync(ship.Address("ines"));
+        await UntilAsync(async () =>
+            (await ship.Client.InvitationAsync(sent.Id)).Delivery!.Sentence.Contains("cannot be reached", StringComparison.Ordinal)
+        );
+        Assert.Equal("queued", (await ship.Client.InvitationAsync(sent.Id)).State);
+        Assert.Equal(1, (await ship.Client.OverviewAsync()).WaitingMail);
+
+        await harbour.RestartMailAsync(stop: false);
+        await ship.SecretAsync(ship.Address("ines"));
+        await UntilAsync(async () => (await ship.Client.InvitationAsync(sent.Id)).State == "sent");
+    }
+
+    [Fact]
+    public async Task An_address_that_does_not_exist_bounces_with_the_servers_words()
+    {
+        var ship = await harbour.NewShipAsync();
+        var sent = await ship.InviteAsync(ship.Address("nobody"));
+        await UntilAsync(async () => (await ship.Client.InvitationAsync(sent.Id)).State == "bounced");
+        Assert.Contains("mailbox does not exist", (await ship.Client.InvitationAsync(sent.Id)).Delivery!.Sentence, StringComparison.Ordinal);
+        Assert.Equal("queued", (await ship.Client.ResendInvitationAsync(sent.Id)).State);
+    }
+
+    [Fact]
+    public async Task A_server_that_says_later_is_asked_again_under_the_same_message_id()
+    {
+        var ship = await harbour.NewShipAsync();
+        var usual = harbour.Smtp.Verdict;
+        var asked = 0;
+        harbour.Smtp.Verdict = to =>
+            to == ship.Address("slow") && Interlocked.Increment(ref asked) == 1 ? "451 4.3.0 Not now" : usual(to);
+        var sent = await ship.InviteAsync(ship.Address("slow"));
+        await ship.SecretAsync(ship.Address("slow"));
+        await UntilAsync(async () => (await ship.Client.InvitationAsync(sent.Id)).State == "sent");
+        Assert.True((await ship.Client.InvitationAsync(sent.Id)).Delivery!.Tries >= 2);
+        Assert.Single(harbour.Inbox.To(ship.Address("slow")));
+        harbour.Smtp.Verdict = usual;
+    }
+
+    [Fact]
+    public async Task Two_nodes_on_one_outbox_send_every_mail_once()
+    {
+        var ship = await harbour.NewShipAsync();
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 80)
+                .Select(i =>
+                    (i % 2 == 0 ? ship.Client : ship.OtherNode).SendInvitationAsync(new(ship.Address("guest" + i), "guest"), "k" + i)
+                )
+        );
+        await UntilAsync(async () => (await ship.Client.InvitationsAsync()).Counts["sent"] == 80);
+        for (var i = 0; i < 80; i++)
+            Assert.Single(harbour.Inbox.To(ship.Address("guest" + i)));
+        Assert.Equal(80, harbour.Inbox.To().Where(m => m.Recipients[0].EndsWith(ship.Name + "-guests.example", StringComparison.Ordinal)).Select(m => m.Message.MessageId).Distinct().Count());
+    }
+
+    [Fact]
+    public async Task A_revoked_invitation_whose_mail_still_waits_is_never_sent()
+    {
+        var ship = await harbour.NewShipAsync();
+        await harbour.RestartMailAsync(stop: true);
+        var sent = await ship.InviteAsync(ship.Address("ines"));
+        await ship.Client.RevokeInvitationAsync(sent.Id);
+        await harbour.RestartMailAsync(stop: false);
+        await ship.InviteAsync(ship.Address("wren"));
+        await ship.SecretAsync(ship.Address("wren"));
+        Assert.Empty(harbour.Inbox.To(ship.Address("ines")));
+    }
+
+    [Fact]
+    public async Task The_words_of_a_mail_are_sealed_while_they_wait_and_gone_once_sent()
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.InviteAsync(ship.Address("ines"), message: "Bring boots.");
+        var secret = await ship.SecretAsync(ship.Address("ines"));
+        await UntilAsync(async () =>
+        {
+            await using var rows = harbour.Database.Open(ship.Id);
+            return rows.Deliveries.All(d => d.SealedLetter == null);
+        });
+        await using var stored = harbour.Database.Open(ship.Id);
+        Assert.DoesNotContain(stored.Invitations.Select(i => i.SecretHash), hash => hash.Contains(secret, StringComparison.Ordinal));
+        Assert.DoesNotContain(stored.Record.Select(r => r.Details), details => details!.Contains("boots", StringComparison.Ordinal));
+    }
+
+    private static async Task UntilAsync(Func<Task<bool>> isTrue)
+    {
+        for (var tries = 0; tries < 300; tries++)
+        {
+            if (await isTrue())
+                return;
+            await Task.Delay(50);
+        }
+        Assert.Fail("It did not come true in 15 seconds.");
+    }
+}

@@ -1,0 +1,315 @@
+using System.Net;
+using System.Net.Http.Json;
+using ComeAboard.Client;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Client.SignIn;
+using ComeAboard.Service.Tests.World;
+using Xunit;
+using Inviting = ComeAboard.Service.Invitations.Inviting;
+using static ComeAboard.Service.Tests.World.Refusing;
+
+namespace ComeAboard.Service.Tests;
+
+public sealed class Voyage_on_SQLite(SqliteHarbour harbour) : Voyage(harbour), IClassFixture<SqliteHarbour>;
+
+public sealed class Voyage_on_PostgreSQL(PostgresHarbour harbour) : Voyage(harbour), IClassFixture<PostgresHarbour>;
+
+/// <summary>Inviting, answering and being here.</summary>
+public abstract class Voyage(Harbour harbour)
+{
+    [Fact]
+    public async Task Somebody_is_invited_comes_aboard_is_seen_and_is_let_go()
+    {
+        var ship = await harbour.NewShipAsync();
+        var ines = ship.Address("ines");
+        var until = DateOnly.FromDateTime(DateTime.UtcNow).AddDays(40);
+        var wish = new InvitationRequest(ines, "guest", "edit", "Dr Ines Calloway", "Welcome to the chart room.", until);
+
+        var preview = await ship.Client.PreviewInvitationAsync(wish);
+        Assert.True(preview.Ready);
+        Assert.Empty((await ship.Client.InvitationsAsync()).Items);
+
+        var sent = await ship.Client.SendInvitationAsync(wish, "first");
+        var secret = await ship.SecretAsync(ines);
+        var mail = await ship.MailAsync(ines, "invites you");
+        Assert.Equal(preview.Letter!.Text, mail.ReplaceLineEndings("\n").Replace(secret, Inviting.SecretPlaceholder, StringComparison.Ordinal), AboutTheMinute);
+
+        var offer = await ship.Client.ReadLinkAsync(secret);
+        Assert.Equal(("The Lantern Tide", "guest", "edit", until), (offer.Workspace, offer.Kind, offer.Role, offer.Until));
+        var joined = await ship.AcceptAsync(secret, "Ines Calloway");
+        Assert.Equal("accepted", (await ship.Client.InvitationAsync(sent.Id)).State);
+        Assert.Contains("Ines Calloway accepted", await ship.MailAsync(ship.Administrator, "accepted your invitation"), StringComparison.Ordinal);
+
+        var person = await ship.Client.PersonAsync(ines);
+        Assert.Equal((joined.MemberId, "active", "edit", until), (person.Id, person.State, person.Role, person.Until));
+        using var own = await ship.ClientOfAsync(ines);
+        Assert.Equal("Ines Calloway", (await own.WhoAmIAsync()).Name);
+
+        var plan = await ship.Client.PlanDepartureAsync(ines);
+        Assert.Contains("1 API token of this workspace is revoked.", plan.Losses);
+        Assert.Equal("done", (await ship.Client.EndAsync(ines)).State);
+        Assert.Equal("sign-in.required", await CodeOf(own.WhoAmIAsync()));
+        Assert.Equal("ended", (await ship.Client.PersonAsync(ines)).State);
+        await ship.MailAsync(ines, "has ended");
+
+        var history = (await ship.Client.PersonHistoryAsync(person.Id)).Items.Select(entry => entry.Action);
+        Assert.Equal(
+            ["invitation.queued", "invitation.sent", "invitation.accepted", "member.joined", "token.added", "member.ended"],
+            history
+        );
+        Assert.True((await ship.Client.VerifyRecordAsync()).Whole);
+    }
+
+    [Theory]
+    [InlineData("mira", "guest", null, null, null, "address.malformed")]
+    [InlineData("mira@hаrbour.example", "guest", null, null, null, "address.look-alike")]
+    [InlineData("a@b.example\r\nBcc: all@harbour.example", "guest", null, null, null, "address.malformed")]
+    [InlineData("ines@harbour.example", "pirate", null, null, null, "kind.unknown")]
+    [InlineData("ines@harbour.example", "guest", "captain", null, null, "role.unknown")]
+    [InlineData("ines@harbour.example", "guest", null, "Ines\r\nBcc: all@harbour.example", null, "name.characters")]
+    [InlineData("ines@harbour.example", "guest", null, null, "See http://harbour.example", "message.link")]
+    public async Task Bad_input_is_refused_with_its_own_code_and_nothing_is_written(
+        string address,
+        string kind,
+        string? role,
+        string? name,
+        string? message,
+        string code
+    )
+    {
+        var ship = await harbour.NewShipAsync();
+        var request = new InvitationRequest(address, kind, role, name, message);
+        Assert.Equal(code, await CodeOf(ship.Client.SendInvitationAsync(request, "once")));
+        Assert.Equal(code, (await ship.Client.PreviewInvitationAsync(request)).Problem!.Code);
+        Assert.Empty((await ship.Client.InvitationsAsync()).Items);
+    }
+
+    [Fact]
+    public async Task A_day_in_the_past_and_an_answer_time_out_of_range_are_refused()
+    {
+        var ship = await harbour.NewShipAsync();
+        var good = new InvitationRequest(ship.Address("ines"), "guest");
+        var yesterday = DateOnly.FromDateTime(harbour.Clock.GetUtcNow().UtcDateTime).AddDays(-2);
+        Assert.Equal("stay.past", await CodeOf(ship.Client.SendInvitationAsync(good with { Until = yesterday }, "a")));
+        Assert.Equal("answer-time.out-of-range", await CodeOf(ship.Client.SendInvitationAsync(good with { AnswerDays = 0 }, "b")));
+        Assert.Equal("answer-time.out-of-range", await CodeOf(ship.Client.SendInvitationAsync(good with { AnswerDays = 366 }, "c")));
+    }
+
+    [Fact]
+    public async Task Somebody_here_or_invited_is_pointed_to_and_not_invited_again()
+    {
+        var ship = await harbour.NewShipAsync();
+        var (ines, wren) = (ship.Address("ines"), ship.Address("wren"));
+        var first = await ship.InviteAsync(ines);
+        var again = await Assert.ThrowsAsync<RefusedException>(() => ship.InviteAsync(ines.ToUpperInvariant()));
+        Assert.Equal(("address.invited", first.Id), (again.Problem.Code, again.Problem.Related!.Value));
+
+        var joined = await ship.BringAboardAsync(wren);
+        var here = await Assert.ThrowsAsync<RefusedException>(() => ship.InviteAsync(wren));
+        Assert.Equal(("address.member", joined.MemberId), (here.Problem.Code, here.Problem.Related!.Value));
+    }
+
+    [Fact]
+    public async Task The_same_idempotency_key_sends_once_even_at_the_same_moment()
+    {
+        var ship = await harbour.NewShipAsync();
+        var request = new InvitationRequest(ship.Address("ines"), "guest");
+        var answers = await Task.WhenAll(
+            Enumerable.Range(0, 12).Select(i => (i % 2 == 0 ? ship.Client : ship.OtherNode).SendInvitationAsync(request, "the same"))
+        );
+        Assert.Single(answers.Select(a => a.Id).Distinct());
+        await ship.SecretAsync(request.Address);
+        await Task.Delay(300);
+        Assert.Single(harbour.Inbox.To(request.Address));
+        Assert.Equal(
+            "idempotency.reused",
+            await CodeOf(ship.Client.SendInvitationAsync(request with { Kind = "staff" }, "the same"))
+        );
+    }
+
+    [Fact]
+    public async Task Two_accepts_at_the_same_moment_let_one_in()
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.InviteAsync(ship.Address("ines"));
+        var secret = await ship.SecretAsync(ship.Address("ines"));
+        var outcomes = await Task.WhenAll(
+            Enumerable
+                .Range(0, 8)
+                .Select(async i =>
+                {
+                    try
+                    {
+                        await (i % 2 == 0 ? ship.Client : ship.OtherNode).AcceptAsync(new AcceptRequest(secret, Ship.Password, "Ines " + i));
+                        return "in";
+                    }
+                    catch (RefusedException refused)
+                    {
+                        return refused.Problem.Code;
+                    }
+                })
+        );
+        Assert.Single(outcomes, "in");
+        Assert.All(outcomes.Where(o => o != "in"), code => Assert.Equal("link.used", code));
+        Assert.Equal(2, (await ship.Client.PeopleAsync()).Items.Count);
+    }
+
+    [Fact]
+    public async Task Wrong_truncated_replaced_revoked_and_late_links_each_say_so()
+    {
+        var ship = await harbour.NewShipAsync();
+        var (ines, wren, olu) = (ship.Address("ines"), ship.Address("wren"), ship.Address("olu"));
+        var sent = await ship.InviteAsync(ines);
+        var first = await ship.SecretAsync(ines);
+        Assert.Equal("link.malformed", await CodeOf(ship.Client.ReadLinkAsync(first[..30])));
+        Assert.Equal("link.unknown", await CodeOf(ship.Client.ReadLinkAsync(new string('A', 43))));
+
+        Assert.Equal(1, (await ship.Client.ResendInvitationAsync(sent.Id)).Resends);
+        var second = await ship.SecretAsync(ines, mails: 2);
+        Assert.NotEqual(first, second);
+        Assert.Equal("link.unknown", await CodeOf(ship.AcceptAsync(first, "Ines")));
+        Assert.Equal(ines, (await ship.Client.ReadLinkAsync(second)).Address);
+
+        await ship.Client.RevokeInvitationAsync(sent.Id);
+        Assert.Equal("link.revoked", await CodeOf(ship.AcceptAsync(second, "Ines")));
+        Assert.Equal("invitation.final", await CodeOf(ship.Client.ResendInvitationAsync(sent.Id)));
+
+        var late = await ship.InviteAsync(wren);
+        var used = await ship.BringAboardAsync(olu);
+        Assert.Equal("link.used", await CodeOf(ship.AcceptAsync(await ship.SecretAsync(olu), "Olu")));
+        var lateSecret = await ship.SecretAsync(wren);
+        await harbour.LetPassAsync(TimeSpan.FromDays(31));
+        Assert.Equal("link.expired", await CodeOf(ship.AcceptAsync(lateSecret, "Wren")));
+        var page = await ship.Client.InvitationsAsync("expired");
+        Assert.Equal((late.Id, 1), (page.Items.Single().Id, page.Counts["expired"]));
+        Assert.Equal("queued", (await ship.Client.ResendInvitationAsync(late.Id)).State);
+        Assert.NotEqual(default, used.MemberId);
+    }
+
+    [Fact]
+    public async Task A_forwarded_invitation_does_not_let_a_stranger_in_unnoticed()
+    {
+        var ship = await harbour.NewShipAsync();
+        var other = await harbour.NewShipAsync();
+        var stranger = other.Administrator;
+        var ines = ship.Address("ines");
+        await ship.InviteAsync(ines);
+        var secret = await ship.SecretAsync(ines);
+        var asHeld = new AcceptRequest(secret, Ship.Password, Address: stranger);
+
+        Assert.Equal("code.needed", await CodeOf(ship.Client.AcceptAsync(asHeld)));
+        await ship.Client.AskCodeAsync(new CodeRequest(secret, stranger, Ship.Password));
+        var words = await ship.MailAsync(ines, "Your code");
+        Assert.Contains(stranger, words, StringComparison.Ordinal);
+        var code = System.Text.RegularExpressions.Regex.Match(words, @"\b\d{8}\b").Value;
+        for (var i = 0; i < 4; i++)
+            Assert.Equal("code.wrong", await CodeOf(ship.Client.AcceptAsync(asHeld with { Code = "00000000" })));
+        var joined = await ship.Client.AcceptAsync(asHeld with { Code = code });
+        Assert.Equal((ines, "Mira Tollander"), (joined.Address, joined.Name));
+    }
+
+    [Fact]
+    public async Task A_code_tried_too_often_is_dead_even_when_it_is_right_at_last()
+    {
+        var ship = await harbour.NewShipAsync();
+        var other = await harbour.NewShipAsync();
+        await ship.InviteAsync(ship.Address("ines"));
+        var secret = await ship.SecretAsync(ship.Address("ines"));
+        var ask = new CodeRequest(secret, other.Administrator, Ship.Password);
+        await ship.Client.AskCodeAsync(ask);
+        Assert.Equal("too-many", await CodeOf(ship.Client.AskCodeAsync(ask)));
+        var words = await ship.MailAsync(ship.Address("ines"), "Your code");
+        var code = System.Text.RegularExpressions.Regex.Match(words, @"\b\d{8}\b").Value;
+        var accept = new AcceptRequest(secret, Ship.Password, Address: other.Administrator);
+        for (var i = 0; i < 5; i++)
+            await CodeOf(ship.Client.AcceptAsync(accept with { Code = "00000000" }));
+        Assert.Equal("code.wrong", await CodeOf(ship.Client.AcceptAsync(accept with { Code = code })));
+    }
+
+    [Fact]
+    public async Task An_account_made_beforehand_with_an_unproved_address_gets_nothing()
+    {
+        var ship = await harbour.NewShipAsync();
+        var planted = await harbour.NewShipAsync();
+        // The planter set up a workspace under somebody else's address; its owner is now invited and comes.
+        var victim = planted.Administrator;
+        await ship.InviteAsync(victim);
+        var secret = await ship.SecretAsync(victim);
+        Assert.False((await ship.Client.ReadLinkAsync(secret)).HasAccount);
+        await ship.Client.AcceptAsync(new AcceptRequest(secret, "the owner's own words", "The Owner"));
+
+        Assert.Equal("sign-in.wrong", await CodeOf(ship.ClientOfAsync(victim)));
+        using var anonymous = new AboardClient(Harbour.UrlOf(harbour.Node));
+        var own = await anonymous.SignInAsync(new ProgramSignInRequest(victim, "the owner's own words", ship.Name));
+        Assert.Equal(ship.Name, own.Workspace);
+    }
+
+    [Fact]
+    public async Task One_account_in_two_workspaces_loses_only_the_one_that_ends()
+    {
+        var ship = await harbour.NewShipAsync();
+        var museum = await harbour.NewShipAsync();
+        var greta = ship.Address("greta");
+        await ship.BringAboardAsync(greta, "partner");
+        await museum.InviteAsync(greta, "staff", "edit");
+        var secret = await museum.SecretAsync(greta, mails: 2);
+        Assert.True((await museum.Client.ReadLinkAsync(secret)).HasAccount);
+        Assert.Equal("account.exists", await CodeOf(museum.AcceptAsync(secret, "Greta")));
+        await museum.Client.AcceptAsync(new AcceptRequest(secret, Ship.Password, Address: greta));
+
+        using var browser = await ship.BrowserOfAsync(greta);
+        Assert.Equal(HttpStatusCode.OK, (await browser.GetAsync(ship.Path(""))).StatusCode);
+        await ship.Client.EndAsync(greta);
+        Assert.Equal(HttpStatusCode.Forbidden, (await browser.GetAsync(ship.Path(""))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await browser.GetAsync(museum.Path(""))).StatusCode);
+        var places = (await browser.GetFromJsonAsync<MeView>("/api/v1/me"))!.Places;
+        Assert.Equal(museum.Name, places.Single().Workspace);
+    }
+
+    [Fact]
+    public async Task Declining_and_opting_out_are_honoured_everywhere()
+    {
+        var ship = await harbour.NewShipAsync();
+        var museum = await harbour.NewShipAsync();
+        var ines = ship.Address("ines");
+        var sent = await ship.InviteAsync(ines);
+        var secret = await ship.SecretAsync(ines);
+        await ship.Client.DeclineAsync(new DeclineRequest(secret));
+        Assert.Equal("declined", (await ship.Client.InvitationAsync(sent.Id)).State);
+        await ship.MailAsync(ship.Administrator, "declined your invitation");
+        Assert.Equal("link.used", await CodeOf(ship.AcceptAsync(secret, "Ines")));
+
+        await ship.Client.DeclineAsync(new DeclineRequest(secret, DoNotInviteAgain: true));
+        Assert.Equal("address.opted-out", await CodeOf(ship.InviteAsync(ines)));
+        Assert.Equal("address.opted-out", await CodeOf(museum.InviteAsync(ines)));
+    }
+
+    [Fact]
+    public async Task Every_invitation_is_on_exactly_one_page_and_the_counts_add_up()
+    {
+        var ship = await harbour.NewShipAsync();
+        var sent = await Task.WhenAll(Enumerable.Range(0, 23).Select(i => ship.InviteAsync(ship.Address("guest" + i))));
+        await ship.Client.RevokeInvitationAsync(sent[3].Id);
+        var seen = new List<Guid>();
+        string? cursor = null;
+        do
+        {
+            var page = await ship.Client.InvitationsAsync(cursor: cursor, limit: 5);
+            seen.AddRange(page.Items.Select(i => i.Id));
+            Assert.Equal(23, page.Counts.Values.Sum());
+            cursor = page.Next;
+        } while (cursor is not null);
+        Assert.Equal(sent.Select(i => i.Id).Order(), seen.Order());
+        Assert.Equal(22, (await ship.Client.InvitationsAsync("pending", limit: 200)).Items.Count);
+        Assert.Equal(4, (await ship.Client.InvitationsAsync(search: "UEST2")).Items.Count);
+        Assert.Empty((await ship.Client.InvitationsAsync(search: "gu%2")).Items);
+        Assert.Equal("state.unknown", await CodeOf(ship.Client.InvitationsAsync("sunk")));
+        Assert.Equal("cursor.malformed", await CodeOf(ship.Client.InvitationsAsync(cursor: "x")));
+    }
+
+    /// <summary>The preview is written a moment before the mail, so the minute in it may differ.</summary>
+    private static bool AboutTheMinute(string preview, string mail) =>
+        WithoutTimes(preview).TrimEnd() == WithoutTimes(mail).TrimEnd();
+
+    private static string WithoutTimes(string text) => System.Text.RegularExpressions.Regex.Replace(text, @"\d\d:\d\d", "");
+}

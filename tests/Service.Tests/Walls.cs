@@ -1,0 +1,233 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using ComeAboard.Client;
+using ComeAboard.Client.SignIn;
+using ComeAboard.Core.Access;
+using ComeAboard.Service.Tests.World;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Xunit;
+
+namespace ComeAboard.Service.Tests;
+
+public sealed class Walls_on_SQLite(SqliteHarbour harbour) : Walls(harbour), IClassFixture<SqliteHarbour>;
+
+public sealed class Walls_on_PostgreSQL(PostgresHarbour harbour) : Walls(harbour), IClassFixture<PostgresHarbour>;
+
+/// <summary>What keeps workspaces, strangers and browsers apart.</summary>
+public abstract class Walls(Harbour harbour)
+{
+    private static readonly HttpMethod[] Methods = [HttpMethod.Get, HttpMethod.Post, HttpMethod.Put, HttpMethod.Delete];
+
+    [Fact]
+    public async Task Every_path_of_a_workspace_is_closed_to_strangers_to_other_workspaces_and_to_members_without_the_duty()
+    {
+        var ship = await harbour.NewShipAsync();
+        var other = await harbour.NewShipAsync();
+        var theirs = await other.InviteAsync(other.Address("ines"));
+        var ines = ship.Address("ines");
+        await ship.BringAboardAsync(ines, "guest", "manage");
+        var inesToken = await ship.Client.SignInAsync(new ProgramSignInRequest(ines, Ship.Password, ship.Name));
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        var document = await http.GetFromJsonAsync<JsonElement>("/openapi/v1.json");
+        var tried = 0;
+        foreach (var path in document.GetProperty("paths").EnumerateObject().Where(p => p.Name.Contains("{workspace}", StringComparison.Ordinal)))
+        foreach (var verb in path.Value.EnumerateObject())
+        {
+            tried++;
+            var method = new HttpMethod(verb.Name.ToUpperInvariant());
+            // Another workspace, named as it is, with ids that exist in it.
+            var there = Fill(path.Name, other.Name, theirs.Id, other.Administrator);
+            Assert.Equal(HttpStatusCode.Unauthorized, await StatusAsync(http, method, there, null));
+            Assert.Equal(HttpStatusCode.NotFound, await StatusAsync(http, method, there, ship.Token));
+            // Our own workspace, with the other's ids: as if they did not exist.
+            if (path.Name.Contains("{id}", StringComparison.Ordinal) || path.Name.Contains("{person}", StringComparison.Ordinal))
+                Assert.Equal(HttpStatusCode.NotFound, await StatusAsync(http, method, Fill(path.Name, ship.Name, theirs.Id, other.Administrator), ship.Token));
+            // A member without duties gets no further than the workspace itself.
+            var here = Fill(path.Name, ship.Name, Guid.NewGuid(), ines);
+            var expected = path.Name.EndsWith("{workspace}", StringComparison.Ordinal) ? HttpStatusCode.OK : HttpStatusCode.Forbidden;
+            Assert.Equal(expected, await StatusAsync(http, method, here, inesToken.Token));
+        }
+        Assert.True(tried >= 18, $"only {tried} operations were found");
+        Assert.Equal("queued|sent", (await other.Client.InvitationAsync(theirs.Id)).State is "queued" or "sent" ? "queued|sent" : "changed");
+    }
+
+    [Fact]
+    public async Task The_query_filter_cannot_be_got_round()
+    {
+        var ship = await harbour.NewShipAsync();
+        var other = await harbour.NewShipAsync();
+        await using var nowhere = harbour.Database.Open();
+        Assert.Empty(await nowhere.Members.ToListAsync());
+        Assert.Equal(0, await nowhere.Record.CountAsync());
+
+        await using var here = harbour.Database.Open(ship.Id);
+        var theirs = await Unfiltered(other.Id);
+        Assert.Null(await here.Members.FindAsync(other.Id, theirs.Id));
+        Assert.False(await here.Members.AnyAsync(m => m.WorkspaceId == other.Id));
+        Assert.Empty(await here.Members.Where(m => m.Id == theirs.Id).ToListAsync());
+        Assert.Equal(0, await here.Members.Where(m => m.Id == theirs.Id).ExecuteDeleteAsync());
+        Assert.Throws<InvalidOperationException>(() => here.Enter(other.Id));
+
+        here.Members.Attach(theirs);
+        here.Entry(theirs).Property(m => m.Name).CurrentValue = "Nobody";
+        here.Entry(theirs).State = EntityState.Modified;
+        await Assert.ThrowsAsync<InvalidOperationException>(() => here.SaveChangesAsync());
+
+        async Task<MemberRow> Unfiltered(Guid workspace)
+        {
+            await using var there = harbour.Database.Open(workspace);
+            return await there.Members.AsNoTracking().FirstAsync();
+        }
+    }
+
+    [Fact]
+    public async Task Signing_in_tells_nobody_whether_there_is_an_account()
+    {
+        var ship = await harbour.NewShipAsync();
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        var unknown = await http.PostAsJsonAsync("/api/v1/sessions", new SignInRequest("nobody@nowhere.example", "x"));
+        var wrong = await http.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ship.Administrator, "x"));
+        Assert.Equal(await unknown.Content.ReadAsStringAsync(), await wrong.Content.ReadAsStringAsync());
+        Assert.Equal(HttpStatusCode.Unauthorized, unknown.StatusCode);
+        Assert.Equal(unknown.StatusCode, wrong.StatusCode);
+    }
+
+    [Fact]
+    public async Task Guessing_locks_an_account_for_a_minute_and_no_longer()
+    {
+        var ship = await harbour.NewShipAsync();
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        for (var i = 0; i < 5; i++)
+            await http.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ship.Administrator, "guess " + i));
+        var right = new SignInRequest(ship.Administrator, Ship.Password);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await http.PostAsJsonAsync("/api/v1/sessions", right)).StatusCode);
+        await Sql.RunGlobalAsync(harbour, "UPDATE accounts SET locked_until = NULL");
+        Assert.Equal(HttpStatusCode.NoContent, (await http.PostAsJsonAsync("/api/v1/sessions", right)).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_browser_session_changes_nothing_without_its_antiforgery_token()
+    {
+        var ship = await harbour.NewShipAsync();
+        using var browser = await ship.BrowserOfAsync(ship.Administrator);
+        var request = new Client.Invitations.InvitationRequest(ship.Address("ines"), "guest");
+        var without = await browser.PostAsJsonAsync(ship.Path("/invitations"), request);
+        Assert.Equal("antiforgery.missing", (await without.Content.ReadFromJsonAsync<Problem>())!.Code);
+        var token = (await browser.GetFromJsonAsync<AntiforgeryView>("/api/v1/antiforgery"))!.Token;
+        browser.DefaultRequestHeaders.Add("X-Antiforgery", token);
+        var with = await browser.PostAsJsonAsync(ship.Path("/invitations"), request);
+        Assert.Equal(HttpStatusCode.Created, with.StatusCode);
+        Assert.Equal("\"1\"", with.Headers.ETag!.Tag);
+    }
+
+    [Fact]
+    public async Task The_landing_page_reads_without_scripts_and_opening_it_answers_nothing()
+    {
+        var ship = await harbour.NewShipAsync();
+        var sent = await ship.InviteAsync(ship.Address("ines"), message: "Bring <b>boots</b>.");
+        var secret = await ship.SecretAsync(ship.Address("ines"));
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        var page = await http.GetAsync("/i/" + secret);
+        var html = await page.Content.ReadAsStringAsync();
+        Assert.Contains("Bring &lt;b&gt;boots&lt;/b&gt;.", html, StringComparison.Ordinal);
+        Assert.DoesNotContain("<script", html, StringComparison.OrdinalIgnoreCase);
+        Assert.Equal("no-referrer", page.Headers.GetValues("Referrer-Policy").Single());
+        Assert.StartsWith("default-src 'none'; style-src 'self';", page.Headers.GetValues("Content-Security-Policy").Single(), StringComparison.Ordinal);
+        var after = await ship.Client.InvitationAsync(sent.Id);
+        Assert.Null(after.AnsweredAt);
+        Assert.NotNull(after.SeenAt);
+        Assert.Equal(HttpStatusCode.NotFound, (await http.GetAsync("/i/" + secret[..20])).StatusCode);
+        // A form without its token is not taken either.
+        var bare = await http.PostAsync($"/i/{secret}/decline", new FormUrlEncodedContent([]));
+        Assert.False(bare.IsSuccessStatusCode);
+        Assert.Equal("sent", (await ship.Client.InvitationAsync(sent.Id)).State);
+    }
+
+    [Theory]
+    [InlineData("{\"address\":", "application/json")]
+    [InlineData("[]", "application/json")]
+    [InlineData("{\"address\":{\"a\":1},\"kind\":\"guest\"}", "application/json")]
+    [InlineData("{\"address\":\"\\ud800@harbour.example\",\"kind\":\"guest\"}", "application/json")]
+    [InlineData("{\"kind\":\"guest\"}", "application/json")]
+    [InlineData("null", "application/json")]
+    [InlineData("", "application/json")]
+    [InlineData("address=x", "application/x-www-form-urlencoded")]
+    public async Task No_body_whatever_its_form_breaks_the_service(string body, string type)
+    {
+        var ship = await harbour.NewShipAsync();
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", ship.Token);
+        var answer = await http.PostAsync(ship.Path("/invitations"), new StringContent(body, Encoding.UTF8, type));
+        Assert.InRange((int)answer.StatusCode, 400, 422);
+        Assert.NotEmpty((await answer.Content.ReadFromJsonAsync<Problem>())!.Code);
+    }
+
+    [Fact]
+    public async Task A_huge_body_and_a_deep_one_are_refused()
+    {
+        var ship = await harbour.NewShipAsync();
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", ship.Token);
+        foreach (var body in new[] { new string(' ', 300_000) + "{}", string.Concat(Enumerable.Repeat("{\"a\":", 5000)) })
+        {
+            var answer = await http.PostAsync(ship.Path("/invitations"), new StringContent(body, Encoding.UTF8, "application/json"));
+            Assert.InRange((int)answer.StatusCode, 400, 422);
+        }
+    }
+
+    [Fact]
+    public async Task A_database_held_by_another_program_gives_a_clear_answer_and_nothing_half_written()
+    {
+        var ship = await harbour.NewShipAsync();
+        if (harbour.Engine == Engine.Sqlite)
+        {
+            await using var other = new SqliteConnection($"Data Source={harbour.Settings.DatabasePath};Pooling=false");
+            await other.OpenAsync();
+            await using var hold = other.BeginTransaction(deferred: false);
+            Assert.Equal("storage.busy", await Refusing.CodeOf(ship.InviteAsync(ship.Address("ines"))));
+            await hold.RollbackAsync();
+        }
+        else
+        {
+            // The database throws every connection out for a moment.
+            await Sql.RunGlobalAsync(harbour, "CREATE TABLE held (x int)");
+            await using var rows = harbour.Database.Open(ship.Id);
+            await using var hold = await rows.Database.BeginTransactionAsync();
+            await rows.Database.ExecuteSqlAsync($"SELECT 1 FROM workspaces WHERE id = {ship.Id} FOR UPDATE");
+            var waiting = ship.InviteAsync(ship.Address("ines"));
+            await Task.Delay(300);
+            await Sql.RunGlobalAsync(
+                harbour,
+                "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid() AND wait_event_type = 'Lock'"
+            );
+            Assert.Equal("storage.away", await Refusing.CodeOf(waiting));
+            await hold.RollbackAsync();
+        }
+        Assert.Empty((await ship.Client.InvitationsAsync()).Items);
+        Assert.True((await ship.Client.VerifyRecordAsync()).Whole);
+        await ship.InviteAsync(ship.Address("ines"));
+    }
+
+    private static string Fill(string path, string workspace, Guid id, string person) =>
+        path.Replace("{workspace}", workspace, StringComparison.Ordinal)
+            .Replace("{id}", id.ToString(), StringComparison.Ordinal)
+            .Replace("{person}", person, StringComparison.Ordinal);
+
+    private static async Task<HttpStatusCode> StatusAsync(HttpClient http, HttpMethod method, string path, string? token)
+    {
+        Assert.Contains(method, Methods);
+        using var request = new HttpRequestMessage(method, path);
+        if (token is not null)
+            request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
+        if (method == HttpMethod.Post)
+            request.Content = new StringContent("""{"address":"x@y.example","kind":"guest","label":"x"}""", Encoding.UTF8, "application/json");
+        using var answer = await http.SendAsync(request);
+        return answer.StatusCode;
+    }
+}

@@ -1,0 +1,110 @@
+using ComeAboard.Service.Jobs;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Standins.Mail;
+using ComeAboard.Storage;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.Extensions.Configuration;
+using Microsoft.Extensions.DependencyInjection;
+using Xunit;
+
+namespace ComeAboard.Service.Tests.World;
+
+/// <summary>
+/// The real service on loopback, as two processes' worth of nodes over one database, with a stand-in mail server and a
+/// clock that can be moved on. One for each test class; every test has a workspace of its own in it.
+/// </summary>
+public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
+{
+    private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-test-");
+    private int _ships;
+
+    public ShiftedClock Clock { get; } = new();
+    public Inbox Inbox { get; } = new();
+    public SmtpStandin Smtp { get; private set; } = null!;
+    public ServiceSettings Settings { get; private set; } = null!;
+    public WebApplication Node { get; private set; } = null!;
+    public WebApplication OtherNode { get; private set; } = null!;
+    public Database Database => Node.Services.GetRequiredService<Database>();
+    public Engine Engine => Settings.Engine;
+
+    public static Uri UrlOf(WebApplication node) => new(node.Urls.First());
+
+    public async ValueTask InitializeAsync()
+    {
+        Smtp = new SmtpStandin(Inbox);
+        var gathered = new Dictionary<string, string?>
+        {
+            ["Listen"] = "http://127.0.0.1:0",
+            ["PublicUrl"] = "http://127.0.0.1:1",
+            ["Database:Path"] = Path.Combine(_directory.FullName, "test.db"),
+            ["Mail:Port"] = Smtp.Port.ToString(),
+            ["Mail:Tls"] = "none",
+            ["Mail:FirstRetrySeconds"] = "1",
+            ["Limits:SignInsPerMinute"] = "100000",
+            ["Limits:CodesPerHour"] = "100000",
+            ["Limits:InvitationsPerHour"] = "100000",
+            ["Log"] = "Fatal",
+        };
+        if (cluster is not null)
+        {
+            gathered["Database:Engine"] = "postgres";
+            gathered["Database:Connection"] = await cluster.NewDatabaseAsync();
+        }
+        Settings = ServiceSettings.Read(new ConfigurationBuilder().AddInMemoryCollection(gathered).Build());
+        // Both nodes migrate at once, as two processes started together would.
+        await Task.WhenAll(Settings.OpenDatabase().MigrateAsync(), Settings.OpenDatabase().MigrateAsync());
+        Node = ServiceHost.Build(Settings, Clock);
+        OtherNode = ServiceHost.Build(Settings, Clock);
+        await Node.StartAsync();
+        await OtherNode.StartAsync();
+    }
+
+    /// <summary>A new workspace with its first administrator.</summary>
+    public async Task<Ship> NewShipAsync()
+    {
+        var settingUp = Node.Services.GetRequiredService<SettingUp>();
+        var shortName = "lantern-tide-" + Interlocked.Increment(ref _ships);
+        var wish = Core.Workspaces.WorkspaceSettings.Read("The Lantern Tide", shortName, "Europe/Lisbon", null).Value;
+        var (workspace, secret) = (await settingUp.MakeAsync(wish)).Value;
+        var mira = $"mira@{shortName}.example";
+        _ = (await settingUp.TakeAsync(secret.Reveal(), "Mira Tollander", mira, Ship.Password, "page")).Value;
+        return await Ship.BoardAsync(this, workspace.Id, shortName, mira);
+    }
+
+    /// <summary>Moves the clock on, and has what time brings written down.</summary>
+    public async Task LetPassAsync(TimeSpan time)
+    {
+        Clock.Offset += time;
+        await Node.Services.GetRequiredService<Clockwork>().CatchUpAsync();
+    }
+
+    public async Task RestartMailAsync(bool stop)
+    {
+        var port = Smtp.Port;
+        await Smtp.DisposeAsync();
+        if (!stop)
+            Smtp = new SmtpStandin(Inbox, port);
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await Node.StopAsync();
+        await OtherNode.StopAsync();
+        await Node.DisposeAsync();
+        await OtherNode.DisposeAsync();
+        await Smtp.DisposeAsync();
+        _directory.Delete(true);
+    }
+}
+
+public sealed class SqliteHarbour() : Harbour(null);
+
+public sealed class PostgresHarbour(PostgresCluster cluster) : Harbour(cluster);
+
+/// <summary>The system's clock, moved on by as much as a test likes.</summary>
+public sealed class ShiftedClock : TimeProvider
+{
+    public TimeSpan Offset { get; set; }
+
+    public override DateTimeOffset GetUtcNow() => base.GetUtcNow() + Offset;
+}
