@@ -4,6 +4,7 @@ import "./tokens.css";
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
+import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { Refused } from "./api";
@@ -11,6 +12,8 @@ import { router } from "./router";
 import { theme } from "./theme";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? "";
+// Dialogs lock scrolling with a style sheet of their own, which takes its nonce from here.
+setNonce(nonce);
 const queries = new QueryClient({
   defaultOptions: {
     queries: { retry: (count, fault) => !(fault instanceof Refused) && count < 2, staleTime: 2_000 },

@@ -56,7 +56,7 @@ const font = '"Source Sans 3 Variable", "Segoe UI", "Helvetica Neue", Arial, san
 
 export const theme = createTheme({
   primaryColor: "harbour",
-  primaryShade: { light: 6, dark: 3 },
+  primaryShade: { light: 6, dark: 5 },
   autoContrast: true,
   colors: { harbour, alarm, fair, brass },
   fontFamily: font,

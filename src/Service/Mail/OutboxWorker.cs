@@ -24,7 +24,8 @@ public sealed class OutboxWorker(
 {
     private const int Connections = 4;
     private const int LeaseSize = 20;
-    private static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(60);
+    private static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(15);
+    private static readonly TimeSpan RenewalPause = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
 
     private readonly SmtpSender[] _senders = [.. Enumerable.Range(0, Connections).Select(_ => new SmtpSender(settings.Mail))];
@@ -34,6 +35,23 @@ public sealed class OutboxWorker(
     public async Task<int> SendDueAsync(CancellationToken stop = default)
     {
         var leased = await LeaseAsync(stop);
+        if (leased.Count == 0)
+            return 0;
+        using var sent = new CancellationTokenSource();
+        var renewing = RenewAsync(leased[0].Lease, sent.Token);
+        try
+        {
+            return await SendAllAsync(leased, stop);
+        }
+        finally
+        {
+            await sent.CancelAsync();
+            await renewing;
+        }
+    }
+
+    private async Task<int> SendAllAsync(IReadOnlyList<DeliveryRow> leased, CancellationToken stop)
+    {
         var queue = new System.Collections.Concurrent.ConcurrentQueue<DeliveryRow>(leased);
         var settled = 0;
         await Task.WhenAll(
@@ -114,6 +132,33 @@ public sealed class OutboxWorker(
             .Where(d => (d.State == DeliveryState.Due || d.State == DeliveryState.Deferred) && d.DueAt <= now && d.Lease == lease)
             .OrderBy(d => d.DueAt)
             .ToListAsync(stop);
+    }
+
+    /// <summary>Keeps a lease alive while its mails are being sent, however slow the server; a killed process stops doing so.</summary>
+    private async Task RenewAsync(Guid? lease, CancellationToken sent)
+    {
+        try
+        {
+            using var timer = new PeriodicTimer(RenewalPause);
+            while (await timer.WaitForNextTickAsync(sent))
+            {
+                var until = clock.Now() + LeaseTime;
+                using var pass = await gate.EnterAsync();
+                await using var rows = database.Open();
+                await rows
+                    .Deliveries.IgnoreQueryFilters()
+                    .Where(d => (d.State == DeliveryState.Due || d.State == DeliveryState.Deferred) && d.Lease == lease)
+                    .ExecuteUpdateAsync(set => set.SetProperty(d => d.LeasedUntil, until), sent);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // All sent.
+        }
+        catch (Exception fault)
+        {
+            log.LogWarning(fault, "A lease could not be renewed; its mails may be sent once more");
+        }
     }
 
     private FormattableString LeaseSql(Guid lease, DateTimeOffset now, DateTimeOffset until) =>

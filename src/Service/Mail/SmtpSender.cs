@@ -29,7 +29,7 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
 {
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(1);
 
-    private readonly SmtpClient _client = new() { Timeout = 20_000 };
+    private readonly SmtpClient _client = new() { Timeout = 120_000 };
     private long _lastUsed;
 
     /// <summary>Hands one mail over, connecting first where needed.</summary>

@@ -1,0 +1,62 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "./demo";
+
+const pages = ["", "/invite", "/invite/new", "/people", "/endings", "/record", "/workspace"];
+
+for (const colours of ["light", "dark"] as const) {
+  test(`every page can be used by everybody, in ${colours} colours`, async ({ demo, page }) => {
+    await page.emulateMedia({ colorScheme: colours, reducedMotion: "reduce" });
+    await page.goto(`${demo.ready.url}/sign-in`);
+    const faults = [await faultsOf(page, "sign-in")];
+    await demo.signIn(page);
+    for (const path of pages) {
+      await page.goto(demo.at(path));
+      await page.getByRole("heading", { level: 1 }).waitFor();
+      await page.waitForLoadState("networkidle");
+      faults.push(await faultsOf(page, path));
+    }
+    await page.goto(demo.at("/people?search=ines"));
+    await page.getByRole("link", { name: "Dr Ines Calloway" }).click();
+    await page.getByRole("button", { name: "End access" }).click();
+    await page.getByText("Untouched").waitFor();
+    await page.waitForTimeout(500);
+    faults.push(await faultsOf(page, "end"));
+    await page.goto(await demo.invitationLink("casper.dunmore@saltmarsh-university.example"));
+    faults.push(await faultsOf(page, "landing"));
+    expect(faults.flat()).toEqual([]);
+  });
+}
+
+test("nothing needs sideways scrolling at 320 pixels", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.setViewportSize({ width: 320, height: 640 });
+  for (const path of pages) {
+    await page.goto(demo.at(path));
+    await page.getByRole("heading", { level: 1 }).waitFor();
+    const sideways = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(sideways, path).toBeLessThanOrEqual(0);
+  }
+});
+
+test("a person's page is reached and left by keyboard alone", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/people?search=ines"));
+  await page.getByRole("searchbox").focus();
+  await page.keyboard.press("Tab");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { name: "Dr Ines Calloway" })).toBeVisible();
+  await page.getByRole("button", { name: "End access" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("dialog")).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toBeHidden();
+});
+
+async function faultsOf(page: import("@playwright/test").Page, name: string): Promise<string[]> {
+  const found = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"])
+    .analyze();
+  return found.violations.flatMap((violation) =>
+    violation.nodes.map((node) => `${name}: ${violation.id} ${node.target} ${node.any[0]?.message ?? ""}`),
+  );
+}

@@ -1,0 +1,234 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using System.Net;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using ComeAboard.Client;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Client.SignIn;
+using ComeAboard.Standins.Mail;
+using Xunit;
+
+namespace ComeAboard.Cli.Tests;
+
+/// <summary>Setting up without the demo, and what a process has to survive.</summary>
+public sealed class ForReal : IAsyncLifetime
+{
+    private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-real-");
+    private readonly SmtpStandin _smtp = new(new Inbox());
+    private readonly Dictionary<string, string> _settings = [];
+    private int _port;
+
+    public ValueTask InitializeAsync()
+    {
+        using var probe = new TcpListener(IPAddress.Loopback, 0);
+        probe.Start();
+        _port = ((IPEndPoint)probe.LocalEndpoint).Port;
+        _settings["COMEABOARD_LISTEN"] = $"http://127.0.0.1:{_port}";
+        _settings["COMEABOARD_DATABASE__PATH"] = Path.Combine(_directory.FullName, "real.db");
+        _settings["COMEABOARD_MAIL__PORT"] = _smtp.Port.ToString();
+        _settings["COMEABOARD_MAIL__TLS"] = "none";
+        _settings["COMEABOARD_MAIL__FIRSTRETRYSECONDS"] = "1";
+        _settings["COMEABOARD_LOG"] = "Fatal";
+        return ValueTask.CompletedTask;
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await _smtp.DisposeAsync();
+        _directory.Delete(true);
+    }
+
+    [Theory]
+    [InlineData("COMEABOARD_MAIL__PORT", "smtp", "Setting Mail:Port:")]
+    [InlineData("COMEABOARD_MIAL__PORT", "25", "Setting MIAL:PORT: is not known")]
+    [InlineData("COMEABOARD_DATABASE__PATH", "/nowhere/at/all.db", "Setting Database:")]
+    [InlineData("COMEABOARD_LOG", "loud", "Setting Log:")]
+    public async Task A_wrong_setting_is_named_and_the_process_exits(string name, string value, string message)
+    {
+        var wrong = new Dictionary<string, string>(_settings) { [name] = value };
+        var run = await Programs.RunAsync(Programs.Service, wrong, null, "serve");
+        Assert.NotEqual(0, run.Status);
+        Assert.StartsWith(message, run.Error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_set_up_link_makes_one_administrator_once()
+    {
+        var init = await Programs.RunAsync(Programs.Service, _settings, null, "init", "--name", "The Lantern Tide", "--time-zone", "Europe/Lisbon");
+        Assert.Equal(0, init.Status);
+        var secret = Programs.LinkPattern().Match(init.Output).Value[^43..];
+        Assert.Equal(5, (await Programs.RunAsync(Programs.Service, _settings, null, "init", "--name", "The Lantern Tide")).Status);
+
+        using var service = await ServeAsync();
+        using var browser = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
+        {
+            BaseAddress = Url,
+        };
+        var outcomes = await Task.WhenAll(SetUpAsync(browser, secret, "mira"), SetUpAsync(browser, secret, "kofi"));
+        Assert.Single(outcomes, HttpStatusCode.Redirect);
+        using var anonymous = new AboardClient(Url);
+        var winner = outcomes[0] == HttpStatusCode.Redirect ? "mira" : "kofi";
+        var token = await anonymous.SignInAsync(new ProgramSignInRequest($"{winner}@lantern-tide.example", Password, "the-lantern-tide"));
+        Assert.Equal("the-lantern-tide", token.Workspace);
+        service.Kill();
+        await service.WaitForExitAsync();
+    }
+
+    [Fact]
+    public async Task Killed_at_any_moment_it_loses_no_invitation_and_sends_none_more_than_once_again()
+    {
+        const int invitations = 200;
+        const int kills = 5;
+        var client = await SetUpWorkspaceAsync();
+        var answered = new ConcurrentDictionary<string, Guid>();
+        var service = await ServeAsync();
+        var work = Parallel.ForEachAsync(
+            Enumerable.Range(0, invitations),
+            new ParallelOptions { MaxDegreeOfParallelism = 8 },
+            async (number, _) =>
+            {
+                var address = $"guest{number}@harbour.example";
+                await Task.Delay(Random.Shared.Next(80), CancellationToken.None);
+                for (var tries = 0; tries < 400 && !answered.ContainsKey(address); tries++)
+                {
+                    try
+                    {
+                        var view = await client.SendInvitationAsync(new InvitationRequest(address, "guest"), address, CancellationToken.None);
+                        answered[address] = view.Id;
+                    }
+                    catch (RefusedException refused) when (refused.Problem.Code is "server.unreachable" or "server.answer" or "service.fault")
+                    {
+                        await Task.Delay(50, CancellationToken.None);
+                    }
+                }
+            }
+        );
+        for (var kill = 0; kill < kills; kill++)
+        {
+            await Task.Delay(Random.Shared.Next(150, 900));
+            service.Kill();
+            await service.WaitForExitAsync();
+            service.Dispose();
+            service = await ServeAsync();
+        }
+        await work;
+        Assert.Equal(invitations, answered.Count);
+
+        await UntilAsync(async () => (await client.InvitationsAsync()).Counts["sent"] == invitations);
+        var copies = answered.Keys.Select(address => _smtp.Inbox.To(address)).ToList();
+        Assert.All(copies, mails => Assert.InRange(mails.Count, 1, 1 + kills));
+        // A mail that came twice was in flight at a kill: the same Message-ID, and never more than a lease of them each time.
+        Assert.All(copies, mails => Assert.Single(mails.Select(m => m.Message.MessageId).Distinct()));
+        Assert.InRange(copies.Sum(mails => mails.Count - 1), 0, 20 * kills);
+        Assert.True((await client.VerifyRecordAsync()).Whole);
+        service.Kill();
+        await service.WaitForExitAsync();
+        client.Dispose();
+    }
+
+    [Fact]
+    public async Task A_full_disk_gives_a_clear_answer_and_keeps_what_was_there()
+    {
+        var client = await SetUpWorkspaceAsync();
+        // Files may grow to 1,400 blocks of 1,024 bytes and no further.
+        var limited = $"trap '' XFSZ; ulimit -f 1400; exec {Programs.Service} serve";
+        // The runtime's own double mapping of code needs a larger file than that.
+        var settings = new Dictionary<string, string>(_settings) { ["DOTNET_EnableWriteXorExecute"] = "0" };
+        using var service = Programs.Start("/bin/bash", settings, "-c", limited);
+        await UntilReadyAsync(service);
+        var sent = 0;
+        Problem? problem = null;
+        for (; sent < 3000 && problem is null; sent++)
+        {
+            try
+            {
+                await client.SendInvitationAsync(new InvitationRequest($"g{sent}@harbour.example", "guest", Message: new string('m', 1500)), "k" + sent);
+            }
+            catch (RefusedException refused)
+            {
+                problem = refused.Problem;
+            }
+        }
+        Assert.StartsWith("storage.", problem!.Code, StringComparison.Ordinal);
+        Assert.Contains("Nothing was written", problem.Title, StringComparison.Ordinal);
+        service.Kill();
+        await service.WaitForExitAsync();
+        using var again = await ServeAsync();
+        Assert.Equal(sent - 1, (await client.InvitationsAsync()).Counts.Values.Sum());
+        Assert.True((await client.VerifyRecordAsync()).Whole);
+        again.Kill();
+        await again.WaitForExitAsync();
+        client.Dispose();
+    }
+
+    private const string Password = "a lantern at high tide";
+
+    private Uri Url => new($"http://127.0.0.1:{_port}");
+
+    private async Task<AboardClient> SetUpWorkspaceAsync()
+    {
+        var init = await Programs.RunAsync(Programs.Service, _settings, null, "init", "--name", "The Lantern Tide");
+        var secret = Programs.LinkPattern().Match(init.Output).Value[^43..];
+        using var service = await ServeAsync();
+        using var browser = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
+        {
+            BaseAddress = Url,
+        };
+        Assert.Equal(HttpStatusCode.Redirect, await SetUpAsync(browser, secret, "mira"));
+        using var anonymous = new AboardClient(Url);
+        var token = await anonymous.SignInAsync(new ProgramSignInRequest("mira@lantern-tide.example", Password, "the-lantern-tide"));
+        service.Kill();
+        await service.WaitForExitAsync();
+        return new AboardClient(Url, "the-lantern-tide", token.Token);
+    }
+
+    private static async Task<HttpStatusCode> SetUpAsync(HttpClient browser, string secret, string who)
+    {
+        var page = await browser.GetStringAsync(new Uri("/set-up/" + secret, UriKind.Relative));
+        var token = System.Text.RegularExpressions.Regex.Match(page, "name=\"(__Request[^\"]*)\" value=\"([^\"]*)\"");
+        var form = new Dictionary<string, string>
+        {
+            [token.Groups[1].Value] = token.Groups[2].Value,
+            ["name"] = who,
+            ["address"] = $"{who}@lantern-tide.example",
+            ["password"] = Password,
+        };
+        return (await browser.PostAsync(new Uri("/set-up/" + secret, UriKind.Relative), new FormUrlEncodedContent(form))).StatusCode;
+    }
+
+    private async Task<Process> ServeAsync()
+    {
+        var process = Programs.Start(Programs.Service, _settings, "serve");
+        await UntilReadyAsync(process);
+        return process;
+    }
+
+    private async Task UntilReadyAsync(Process process)
+    {
+        using var http = new HttpClient { BaseAddress = Url };
+        await UntilAsync(async () =>
+        {
+            Assert.False(process.HasExited, "the service exited");
+            try
+            {
+                return (await http.GetAsync(new Uri("/health/ready", UriKind.Relative))).IsSuccessStatusCode;
+            }
+            catch (HttpRequestException)
+            {
+                return false;
+            }
+        });
+    }
+
+    private static async Task UntilAsync(Func<Task<bool>> isTrue)
+    {
+        for (var tries = 0; tries < 600; tries++)
+        {
+            if (await isTrue())
+                return;
+            await Task.Delay(50);
+        }
+        Assert.Fail("It did not come true in 30 seconds.");
+    }
+}
