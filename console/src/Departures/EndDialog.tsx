@@ -36,6 +36,7 @@ export function EndDialog(props: { person: Person; opened: boolean; onClose: () 
       onClose={onClose}
       title={<strong>End the access of {person.name}</strong>}
       size="lg"
+      closeButtonProps={{ "aria-label": "Close" }}
     >
       <Stack>
         <Radio.Group label="When" value={when} onChange={setWhen}>
