@@ -1,0 +1,2 @@
+// Nothing: what starting a program costs by itself.
+return;

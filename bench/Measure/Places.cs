@@ -1,0 +1,83 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+
+namespace ComeAboard.Measure;
+
+/// <summary>Where things are, and starting them.</summary>
+public static class Places
+{
+    public static string Root { get; } = FindRoot();
+
+    public static string InOut(params string[] parts) => Path.Combine([Root, "out", .. parts]);
+
+    public static Process Start(string program, IReadOnlyDictionary<string, string>? environment, params string[] arguments)
+    {
+        var start = new ProcessStartInfo(program)
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            WorkingDirectory = Path.GetTempPath(),
+        };
+        foreach (var argument in arguments)
+            start.ArgumentList.Add(argument);
+        foreach (var (name, value) in environment ?? new Dictionary<string, string>())
+            start.Environment[name] = value;
+        var process = Process.Start(start)!;
+        process.ErrorDataReceived += (_, _) => { };
+        process.BeginErrorReadLine();
+        return process;
+    }
+
+    public static string RunToEnd(string program, IReadOnlyDictionary<string, string>? environment, params string[] arguments)
+    {
+        using var process = Start(program, environment, arguments);
+        var output = process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        if (process.ExitCode != 0)
+            throw new InvalidOperationException($"{program} ended with {process.ExitCode}: {output}");
+        return output;
+    }
+
+    public static int FreePort()
+    {
+        using var probe = new TcpListener(IPAddress.Loopback, 0);
+        probe.Start();
+        return ((IPEndPoint)probe.LocalEndpoint).Port;
+    }
+
+    /// <summary>Waits until a service answers; how long that took from the start of the waiting.</summary>
+    public static async Task<TimeSpan> UntilReadyAsync(Uri url)
+    {
+        var watch = Stopwatch.StartNew();
+        using var http = new HttpClient { BaseAddress = url };
+        while (watch.Elapsed < TimeSpan.FromSeconds(30))
+        {
+            try
+            {
+                if ((await http.GetAsync(new Uri("/health/ready", UriKind.Relative))).IsSuccessStatusCode)
+                    return watch.Elapsed;
+            }
+            catch (HttpRequestException)
+            {
+                await Task.Delay(2);
+            }
+        }
+        throw new TimeoutException($"{url} did not answer in 30 seconds.");
+    }
+
+    public static void End(Process process)
+    {
+        process.Kill();
+        process.WaitForExit();
+        process.Dispose();
+    }
+
+    private static string FindRoot()
+    {
+        var directory = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(directory!.FullName, "ComeAboard.slnx")))
+            directory = directory.Parent;
+        return directory.FullName;
+    }
+}

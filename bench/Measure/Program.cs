@@ -1,0 +1,28 @@
+using ComeAboard.Measure;
+
+// measure bare …        the reference of V4: a service that does one bare insert and commit
+// measure [ROW …]       measures the rows named, or all, and writes bench/results.json
+if (args is ["bare", ..])
+{
+    await BareService.RunAsync(args);
+    return 0;
+}
+var wanted = args.Length > 0 ? args : ["V4", "V8", "V9", "V10"];
+var figures = new List<Figure>();
+foreach (var row in wanted)
+{
+    Console.Error.WriteLine($"measuring {row} …");
+    figures.AddRange(
+        row.ToUpperInvariant() switch
+        {
+            "V4" => await Inviting.MeasureAsync(),
+            "V8" => ClientStart.Measure(),
+            "V9" => await ServiceStart.MeasureAsync(),
+            "V10" => ConsoleSize.Measure(),
+            _ => throw new ArgumentException($"There is no row {row}."),
+        }
+    );
+}
+Report.Print(figures);
+Report.Save(figures);
+return 0;
