@@ -39,6 +39,13 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<IdempotencyRow> IdempotencyKeys => Set<IdempotencyRow>();
     public DbSet<ProtectionKeyRow> ProtectionKeys => Set<ProtectionKeyRow>();
 
+    /// <summary>Makes all tenant rows invisible again: contexts are used more than once.</summary>
+    internal ComeAboardContext Leave()
+    {
+        Workspace = default;
+        return this;
+    }
+
     /// <summary>Makes the rows of one workspace visible, and only those.</summary>
     public ComeAboardContext Enter(Guid workspace)
     {

@@ -1,7 +1,9 @@
 using System.Data.Common;
+using System.Runtime.CompilerServices;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.EntityFrameworkCore.Infrastructure;
 
 namespace ComeAboard.Storage;
 
@@ -44,7 +46,8 @@ public sealed class Database
             .AddInterceptors(new SqliteOpening())
             .UseSnakeCaseNamingConvention()
             .Options;
-        return new Database(Engine.Sqlite, () => new SqliteContext(options));
+        var pool = new PooledDbContextFactory<SqliteContext>(options);
+        return new Database(Engine.Sqlite, pool.CreateDbContext);
     }
 
     /// <summary>A PostgreSQL database.</summary>
@@ -55,14 +58,15 @@ public sealed class Database
             .UseNpgsql(connectionString)
             .UseSnakeCaseNamingConvention()
             .Options;
-        return new Database(Engine.Postgres, () => new PostgresContext(options));
+        var pool = new PooledDbContextFactory<PostgresContext>(options);
+        return new Database(Engine.Postgres, pool.CreateDbContext);
     }
 
     /// <summary>A context that sees no workspace yet.</summary>
-    public ComeAboardContext Open() => _open();
+    public ComeAboardContext Open() => _open().Leave();
 
     /// <summary>A context that sees one workspace.</summary>
-    public ComeAboardContext Open(Guid workspace) => _open().Enter(workspace);
+    public ComeAboardContext Open(Guid workspace) => Open().Enter(workspace);
 
     /// <summary>Brings the schema up to this version; safe when several processes do it at once.</summary>
     public async Task MigrateAsync(CancellationToken cancellation = default)
@@ -77,8 +81,13 @@ public sealed class Database
         private const string Pragmas =
             "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-65536; PRAGMA temp_store=MEMORY;";
 
+        // Connections are pooled, and one that comes back has its settings already.
+        private readonly ConditionalWeakTable<object, object> _set = [];
+
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
+            if (connection is SqliteConnection { Handle: { } handle } && !_set.TryAdd(handle, handle))
+                return;
             using var command = connection.CreateCommand();
             command.CommandText = Pragmas;
             command.ExecuteNonQuery();

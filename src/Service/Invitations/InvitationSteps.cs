@@ -23,14 +23,11 @@ public sealed class InvitationSteps(WorkspaceWriter writer, Inviting inviting, O
             InvitationStep.Resend,
             async (write, invitation) =>
             {
-                var standing = await Inviting.StandingAsync(
-                    write.Rows,
-                    EmailAddress.Read(invitation.Address).Value,
-                    write.Workspace,
-                    write.Now
-                );
+                var address = EmailAddress.Read(invitation.Address).Value;
+                var known = await KnownAddresses.ReadAsync(write.Rows, [address]);
+                var standing = known.Of(address, write.Now, write.Workspace.Zone);
                 var others = standing.PendingId == invitation.Id ? standing with { PendingId = null } : standing;
-                if (InvitingRules.Forbids(EmailAddress.Read(invitation.Address).Value, others) is { } refusal)
+                if (InvitingRules.Forbids(address, others) is { } refusal)
                     return refusal;
                 if (new Core.Workspaces.Stay(invitation.LastDay).IsOver(write.Now, write.Workspace.Zone))
                     return new Refusal(
@@ -80,7 +77,7 @@ public sealed class InvitationSteps(WorkspaceWriter writer, Inviting inviting, O
             return;
         Put(write, invitation, next);
         await Outbox.WithdrawAsync(write, invitation);
-        write.Record("invitation.expired", invitation.Id, ("address", invitation.Address));
+        write.RecordBy(Caller.Clock, "invitation.expired", invitation.Id, ("address", invitation.Address));
     }
 
     /// <summary>Moves an invitation to a state it may go to.</summary>

@@ -15,33 +15,51 @@ using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Workspaces;
-using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
 
-/// <summary>Inviting one person: what it would do, and doing it.</summary>
-public sealed class Inviting(Database database, WorkspaceWriter writer, Outbox outbox, ServiceSettings settings, TimeProvider clock)
+/// <summary>
+/// Inviting one person: what it would do, and doing it. Those who invite in one workspace at the same moment are served
+/// together: what is known of all their addresses is read at once, and each is decided by itself.
+/// </summary>
+public sealed class Inviting
 {
     /// <summary>Stands in a preview where the secret will be.</summary>
     public const string SecretPlaceholder = "the-link-is-made-when-it-is-sent";
 
+    private const int LargestGroup = 64;
+
+    private readonly Database _database;
+    private readonly WorkspaceWriter _writer;
+    private readonly Outbox _outbox;
+    private readonly ServiceSettings _settings;
+    private readonly TimeProvider _clock;
+    private readonly Gatherer<Ask> _asks;
+
+    public Inviting(Database database, WorkspaceWriter writer, Outbox outbox, ServiceSettings settings, TimeProvider clock)
+    {
+        (_database, _writer, _outbox, _settings, _clock) = (database, writer, outbox, settings, clock);
+        _asks = new Gatherer<Ask>(LargestGroup, ServeAsync);
+    }
+
     /// <summary>Shows the verdict and the exact mail. Changes nothing.</summary>
     public async Task<InvitationPreview> PreviewAsync(Visitor visitor, InvitationRequest request)
     {
-        var now = clock.Now();
+        var now = _clock.Now();
         if (!Read(request, visitor.Workspace, now).Try(out var reading, out var refusal))
             return new InvitationPreview(false, refusal.ToProblem(), null, null);
-        await using var rows = database.Open(visitor.WorkspaceId);
+        await using var rows = _database.Open(visitor.WorkspaceId);
+        var known = await KnownAddresses.ReadAsync(rows, [reading.Offer.Address]);
         var verdict =
             InvitingRules.ForbidsGiving(visitor.Duties, visitor.Role, reading.Offer.Role)
-            ?? InvitingRules.Forbids(reading.Offer.Address, await StandingAsync(rows, reading.Offer.Address, visitor.Workspace, now));
+            ?? InvitingRules.Forbids(reading.Offer.Address, known.Of(reading.Offer.Address, now, visitor.Workspace.Zone));
         var row = NewRow(reading, visitor.Workspace, visitor.Member, now, new string('0', 64));
         var letter = Compose(row, visitor.Workspace, SecretPlaceholder);
         return new InvitationPreview(
             verdict is null,
             verdict?.ToProblem(),
             new LetterView(
-                $"{letter.FromName} <{settings.Mail.From}>",
+                $"{letter.FromName} <{_settings.Mail.From}>",
                 letter.ReplyTo,
                 row.Address,
                 letter.Subject,
@@ -57,54 +75,86 @@ public sealed class Inviting(Database database, WorkspaceWriter writer, Outbox o
     {
         if (idempotencyKey is { Length: > 200 })
             return CommonRefusals.Malformed("the Idempotency-Key is longer than 200 characters.");
-        var digest = Convert.ToHexStringLower(
-            SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(request, WireJson.Default.InvitationRequest))
-        );
-        return await writer.WriteAsync<InvitationView>(
-            visitor.WorkspaceId,
-            visitor.Caller,
-            async write =>
-            {
-                if (!(await write.RequireAsync(Duties.Invite)).Try(out var inviter, out var refusal))
-                    return refusal;
-                if (idempotencyKey is not null && await AnsweredAsync(write, inviter.Id, idempotencyKey, digest) is { } answered)
-                    return answered;
-                if (!(await DecideAsync(write, inviter, request)).Try(out var view, out refusal))
-                    return refusal;
-                if (idempotencyKey is not null)
-                    write.Rows.IdempotencyKeys.Add(
-                        new IdempotencyRow
-                        {
-                            WorkspaceId = write.Workspace.Id,
-                            MemberId = inviter.Id,
-                            Key = idempotencyKey,
-                            RequestDigest = digest,
-                            Answer = JsonSerializer.Serialize(view, WireJson.Default.InvitationView),
-                            CreatedAt = write.Now,
-                        }
-                    );
-                return view;
-            }
-        );
+        // What is wrong with the request itself is said before anybody waits for it.
+        if (!Read(request, visitor.Workspace, _clock.Now()).Try(out var reading, out var refusal))
+            return refusal;
+        var ask = new Ask(visitor, request, reading, idempotencyKey);
+        _asks.Ask(visitor.WorkspaceId, ask);
+        return await ask.Answer.Task;
     }
 
-    private async Task<Outcome<InvitationView>> DecideAsync(WorkspaceWrite write, MemberRow inviter, InvitationRequest request)
+    /// <summary>Lays out the mail of an invitation.</summary>
+    public Letter Compose(InvitationRow row, WorkspaceRow workspace, string secret) =>
+        Outbox.LayOut(Wording.Invitation(row, workspace, _settings.Link("/i/" + secret)), workspace, row.Name, row.Language);
+
+    /// <summary>The form in which an opted-out address is kept.</summary>
+    public static string OptOutHash(EmailAddress address) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes("opt-out:" + address.Key)));
+
+    private async Task ServeAsync(Guid workspace, IReadOnlyList<Ask> asks)
     {
-        if (!Read(request, write.Workspace, write.Now).Try(out var reading, out var refusal))
-            return refusal;
-        var offer = reading.Offer;
-        await ExpireOverdueAsync(write, offer.Address);
+        try
+        {
+            var served = await _writer.WriteAsync<List<Outcome<InvitationView>>>(
+                workspace,
+                asks[0].Visitor.Caller,
+                write => DecideAllAsync(write, asks)
+            );
+            foreach (var (ask, outcome) in asks.Zip(served.Value))
+                ask.Answer.TrySetResult(outcome);
+        }
+        catch (Exception) when (asks.Count > 1)
+        {
+            foreach (var ask in asks)
+                await ServeAsync(workspace, [ask]);
+        }
+        catch (Exception fault)
+        {
+            asks[0].Answer.TrySetException(fault);
+        }
+    }
+
+    private async Task<Outcome<List<Outcome<InvitationView>>>> DecideAllAsync(WorkspaceWrite write, IReadOnlyList<Ask> asks)
+    {
+        var known = await KnownAddresses.ReadAsync(write.Rows, [.. asks.Select(ask => ask.Reading.Offer.Address).Distinct()]);
+        var inviters = await write.MembersAsync([.. asks.Select(ask => ask.Visitor.Member.Id).Distinct()]);
+        var answered = await AnsweredRequests.ReadAsync(write.Rows, [.. asks.Select(ask => ask.Key).OfType<string>()]);
+        await known.ExpireOverdueAsync(write);
+        var outcomes = new List<Outcome<InvitationView>>();
+        foreach (var ask in asks)
+        {
+            var outcome = answered.AnswerOf(ask.Visitor.Member.Id, ask.Key, ask.Digest) ?? Decide(write, ask, inviters, known);
+            if (outcome.Succeeded && ask.Key is not null)
+                answered.Keep(write, ask.Visitor.Member.Id, ask.Key, ask.Digest, outcome.Value);
+            outcomes.Add(outcome);
+        }
+        return outcomes;
+    }
+
+    private Outcome<InvitationView> Decide(
+        WorkspaceWrite write,
+        Ask ask,
+        IReadOnlyDictionary<Guid, MemberRow> inviters,
+        KnownAddresses known
+    )
+    {
+        var inviter = inviters.GetValueOrDefault(ask.Visitor.Member.Id);
+        if (inviter is null || !inviter.IsActive(write.Now, write.Workspace.Zone))
+            return Visitors.Ended;
+        var offer = ask.Reading.Offer;
         var forbidden =
             InvitingRules.ForbidsGiving(inviter.CoreRole.DutiesFor(inviter.Kind), inviter.CoreRole, offer.Role)
-            ?? InvitingRules.Forbids(offer.Address, await StandingAsync(write.Rows, offer.Address, write.Workspace, write.Now));
+            ?? InvitingRules.Forbids(offer.Address, known.Of(offer.Address, write.Now, write.Workspace.Zone));
         if (forbidden is not null)
             return forbidden;
 
         var secret = ApiTokens.NewSecret();
-        var row = NewRow(reading, write.Workspace, inviter, write.Now, secret.Hash().Value);
+        var row = NewRow(ask.Reading, write.Workspace, inviter, write.Now, secret.Hash().Value);
         write.Rows.Invitations.Add(row);
+        known.NoteInvited(offer.Address, row.Id, row.Deadline);
         write.Move(null, InvitationState.Queued);
-        write.Record(
+        write.RecordBy(
+            ask.Visitor.Caller,
             "invitation.queued",
             row.Id,
             ("address", row.Address),
@@ -113,75 +163,8 @@ public sealed class Inviting(Database database, WorkspaceWriter writer, Outbox o
             ("role", row.Role),
             ("until", row.LastDay?.ToString("yyyy-MM-dd"))
         );
-        outbox.Queue(write, Purposes.Invitation, row.Address, Compose(row, write.Workspace, secret.Reveal()), row.Id);
+        _outbox.Queue(write, Purposes.Invitation, row.Address, Compose(row, write.Workspace, secret.Reveal()), row.Id);
         return InvitationViews.Of(row, null, write.Now);
-    }
-
-    /// <summary>Lays out the mail of an invitation.</summary>
-    public Letter Compose(InvitationRow row, WorkspaceRow workspace, string secret) =>
-        Outbox.LayOut(
-            Wording.Invitation(row, workspace, settings.Link("/i/" + secret)),
-            workspace,
-            row.Name,
-            row.Language
-        );
-
-    /// <summary>What is known of an address in a workspace, and whether its owner opted out.</summary>
-    public static async Task<AddressStanding> StandingAsync(
-        ComeAboardContext rows,
-        EmailAddress address,
-        WorkspaceRow workspace,
-        DateTimeOffset now
-    )
-    {
-        var hash = OptOutHash(address);
-        var member = await rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.AddressKey == address.Key && m.EndedAt == null);
-        var pending = await rows
-            .Invitations.Where(i =>
-                i.AddressKey == address.Key
-                && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
-                && i.Deadline > now
-            )
-            .Select(i => (Guid?)i.Id)
-            .FirstOrDefaultAsync();
-        var hasOptedOut = await rows.OptOuts.AnyAsync(o => o.AddressHash == hash);
-        return new AddressStanding(member?.IsActive(now, workspace.Zone) == true ? member.Id : null, pending, hasOptedOut);
-    }
-
-    /// <summary>The form in which an opted-out address is kept.</summary>
-    public static string OptOutHash(EmailAddress address) =>
-        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes("opt-out:" + address.Key)));
-
-    /// <summary>An overdue invitation nobody has noticed yet must not stand in the way of a new one.</summary>
-    private static async Task ExpireOverdueAsync(WorkspaceWrite write, EmailAddress address)
-    {
-        var overdue = await write
-            .Rows.Invitations.Where(i =>
-                i.AddressKey == address.Key
-                && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
-                && i.Deadline <= write.Now
-            )
-            .ToListAsync();
-        if (overdue.Count == 0)
-            return;
-        foreach (var invitation in overdue)
-            await InvitationSteps.ExpireAsync(write, invitation);
-        await write.Rows.SaveChangesAsync();
-    }
-
-    private static async Task<Outcome<InvitationView>?> AnsweredAsync(WorkspaceWrite write, Guid member, string key, string digest)
-    {
-        var known = await write.Rows.IdempotencyKeys.AsNoTracking().FirstOrDefaultAsync(k => k.MemberId == member && k.Key == key);
-        if (known is null)
-            return null;
-        return known.RequestDigest == digest
-            ? JsonSerializer.Deserialize(known.Answer, WireJson.Default.InvitationView)!
-            : new Refusal(
-                "idempotency.reused",
-                "This Idempotency-Key was used for another request.",
-                "Use a new key for every different request.",
-                RefusalSort.Conflict
-            );
     }
 
     private static Outcome<Reading> Read(InvitationRequest request, WorkspaceRow workspace, DateTimeOffset now)
@@ -238,4 +221,17 @@ public sealed class Inviting(Database database, WorkspaceWriter writer, Outbox o
         }.WithSearchText();
 
     private sealed record Reading(InvitationOffer Offer, TimeSpan AnswerTime);
+
+    private sealed record Ask(Visitor Visitor, InvitationRequest Request, Reading Reading, string? Key)
+    {
+        public TaskCompletionSource<Outcome<InvitationView>> Answer { get; } =
+            new(TaskCreationOptions.RunContinuationsAsynchronously);
+
+        public string Digest { get; } =
+            Key is null
+                ? ""
+                : Convert.ToHexStringLower(
+                    SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(Request, WireJson.Default.InvitationRequest))
+                );
+    }
 }

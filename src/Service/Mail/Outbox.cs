@@ -52,7 +52,7 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
             .Rows.Deliveries.Where(d =>
                 d.InvitationId == invitation.Id
                 && d.Purpose == Purposes.Invitation
-                && (d.State == DeliveryState.Due || d.State == DeliveryState.Deferred)
+                && d.SettledAt == null
             )
             .ToListAsync();
         foreach (var delivery in waiting)

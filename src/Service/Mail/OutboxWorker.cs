@@ -30,10 +30,14 @@ public sealed class OutboxWorker(
 
     private readonly SmtpSender[] _senders = [.. Enumerable.Range(0, Connections).Select(_ => new SmtpSender(settings.Mail))];
     private int _failures;
+    private DateTimeOffset _awayUntil;
 
     /// <summary>Sends what is due now; how many mails were settled.</summary>
     public async Task<int> SendDueAsync(CancellationToken stop = default)
     {
+        // While the server is away nothing is leased: knocking for every mail would only cost this machine time.
+        if (clock.Now() < _awayUntil)
+            return 0;
         var leased = await LeaseAsync(stop);
         if (leased.Count == 0)
             return 0;
@@ -117,7 +121,7 @@ public sealed class OutboxWorker(
         var now = clock.Now();
         var waiting = rows
             .Deliveries.IgnoreQueryFilters()
-            .Where(d => (d.State == DeliveryState.Due || d.State == DeliveryState.Deferred) && d.DueAt <= now);
+            .Where(d => d.SettledAt == null && d.DueAt <= now);
         // A look costs less than a write, and most looks find nothing.
         if (!await waiting.AnyAsync(d => d.LeasedUntil == null || d.LeasedUntil < now, stop))
             return [];
@@ -129,7 +133,7 @@ public sealed class OutboxWorker(
         return await rows
             .Deliveries.IgnoreQueryFilters()
             .AsNoTracking()
-            .Where(d => (d.State == DeliveryState.Due || d.State == DeliveryState.Deferred) && d.DueAt <= now && d.Lease == lease)
+            .Where(d => d.SettledAt == null && d.DueAt <= now && d.Lease == lease)
             .OrderBy(d => d.DueAt)
             .ToListAsync(stop);
     }
@@ -147,7 +151,7 @@ public sealed class OutboxWorker(
                 await using var rows = database.Open();
                 await rows
                     .Deliveries.IgnoreQueryFilters()
-                    .Where(d => (d.State == DeliveryState.Due || d.State == DeliveryState.Deferred) && d.Lease == lease)
+                    .Where(d => d.SettledAt == null && d.Lease == lease)
                     .ExecuteUpdateAsync(set => set.SetProperty(d => d.LeasedUntil, until), sent);
             }
         }
@@ -166,12 +170,12 @@ public sealed class OutboxWorker(
             ? (FormattableString)
                 $"""
                 UPDATE deliveries SET lease = {lease}, leased_until = {until} WHERE (workspace_id, id) IN
-                  (SELECT workspace_id, id FROM deliveries WHERE state IN ('due', 'deferred') AND due_at <= {now}
+                  (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now}
                    AND (leased_until IS NULL OR leased_until < {now}) ORDER BY due_at LIMIT {LeaseSize} FOR UPDATE SKIP LOCKED)
                 """
             : $"""
                 UPDATE deliveries SET lease = {lease}, leased_until = {until.ToUnixTimeMilliseconds()} WHERE (workspace_id, id) IN
-                  (SELECT workspace_id, id FROM deliveries WHERE state IN ('due', 'deferred') AND due_at <= {now.ToUnixTimeMilliseconds()}
+                  (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now.ToUnixTimeMilliseconds()}
                    AND (leased_until IS NULL OR leased_until < {now.ToUnixTimeMilliseconds()}) ORDER BY due_at LIMIT {LeaseSize})
                 """;
 
@@ -247,6 +251,7 @@ public sealed class OutboxWorker(
         var wait = RetryTimes.Wait(Interlocked.Increment(ref _failures), settings.Mail.FirstRetry, Random.Shared.NextDouble());
         var longest = TimeSpan.FromMinutes(1);
         var due = clock.Now() + (wait < longest ? wait : longest);
+        _awayUntil = due;
         var answer = "the mail server cannot be reached: " + (why.Length > 400 ? why[..400] : why);
         log.LogWarning("{Count} mails wait: {Answer}", deliveries.Count, answer);
         var ids = deliveries.Select(d => d.Id).ToList();

@@ -75,7 +75,7 @@ public static class WorkspaceEndpoints
             Enum.GetValues<Kind>().ToDictionary(kind => kind.Word(), kind => kinds.FirstOrDefault(k => k.Key == kind)?.Count ?? 0),
             await Ending.LastingAdministrators(rows).CountAsync(),
             await rows.Deliveries.CountAsync(d =>
-                d.Tries > 0 && (d.State == DeliveryState.Due || d.State == DeliveryState.Deferred)
+                d.SettledAt == null && d.Tries > 0
             ),
             [.. ending.Select(m => People.ViewOf(m, now, visitor.Workspace))],
             [.. expiring.Select(i => InvitationViews.Of(i, null, now))]

@@ -43,15 +43,19 @@ public sealed class WorkspaceWrite(ComeAboardContext rows, WorkspaceRow workspac
     /// <param name="action">What: <c>invitation.queued</c>.</param>
     /// <param name="subject">To what.</param>
     /// <param name="details">Names, before and after.</param>
-    public void Record(string action, Guid subject, params ReadOnlySpan<(string Name, object? Value)> details)
+    public void Record(string action, Guid subject, params ReadOnlySpan<(string Name, object? Value)> details) =>
+        RecordBy(caller, action, subject, details);
+
+    /// <summary>Writes into the record what is being done for one of several callers whose changes are made together.</summary>
+    public void RecordBy(Caller by, string action, Guid subject, params ReadOnlySpan<(string Name, object? Value)> details)
     {
-        var json = new JsonObject { ["by"] = caller.Name };
+        var json = new JsonObject { ["by"] = by.Name };
         foreach (var (name, value) in details)
         {
             if (value is not null)
                 json[name] = value is int number ? number : value.ToString();
         }
-        var happening = new Happening(now, caller.Actor, caller.Via, action, subject.ToString(), json.ToJsonString(Readable));
+        var happening = new Happening(now, by.Actor, by.Via, action, subject.ToString(), json.ToJsonString(Readable));
         var entry = RecordChain.Append(Head, happening, RandomNumberGenerator.GetBytes(16));
         Head = RecordChain.After(entry);
         rows.Record.Add(RecordRow.Of(workspace.Id, entry));
@@ -85,4 +89,8 @@ public sealed class WorkspaceWrite(ComeAboardContext rows, WorkspaceRow workspac
             return Visitors.Ended;
         return member.CoreRole.DutiesFor(member.Kind).HasFlag(duty) ? member : Rights.Missing(duty);
     }
+
+    /// <summary>Some members as they are at this very moment.</summary>
+    public async Task<IReadOnlyDictionary<Guid, MemberRow>> MembersAsync(IReadOnlyList<Guid> ids) =>
+        await rows.Members.AsNoTracking().Where(m => ids.Contains(m.Id)).ToDictionaryAsync(m => m.Id);
 }

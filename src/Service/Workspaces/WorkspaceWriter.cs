@@ -1,5 +1,5 @@
-using System.Collections.Concurrent;
 using ComeAboard.Core;
+using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Record;
 using ComeAboard.Service.Mail;
 using ComeAboard.Storage;
@@ -13,79 +13,67 @@ namespace ComeAboard.Service.Workspaces;
 /// lock of its row; those that wait at the same time share one transaction and so one wait for the disk.
 /// </summary>
 /// <remarks>
-/// A change may be run twice: when one of a group fails unexpectedly the whole group is rolled back and each is run
-/// alone. It must therefore read and add rows and do nothing else.
+/// A change may be run twice: when one of a group fails, or refuses after it has begun to write, the whole group is
+/// rolled back and each is run alone. A change must therefore read and add rows and do nothing else.
 /// </remarks>
-public sealed class WorkspaceWriter(Database database, WriteGate gate, TimeProvider clock, OutboxBell bell)
+public sealed class WorkspaceWriter
 {
     private const int LargestGroup = 64;
 
-    private readonly ConcurrentDictionary<Guid, Lane> _lanes = new();
+    private readonly Database _database;
+    private readonly WriteGate _gate;
+    private readonly TimeProvider _clock;
+    private readonly OutboxBell _bell;
+    private readonly Gatherer<Waiting> _waiting;
+
+    public WorkspaceWriter(Database database, WriteGate gate, TimeProvider clock, OutboxBell bell)
+    {
+        (_database, _gate, _clock, _bell) = (database, gate, clock, bell);
+        _waiting = new Gatherer<Waiting>(LargestGroup, RunTogetherAsync);
+    }
 
     /// <summary>Changes a workspace. A refusal keeps nothing of what the change had added.</summary>
     /// <param name="workspace">Which workspace.</param>
     /// <param name="caller">Who changes it.</param>
     /// <param name="change">Reads, decides and adds rows.</param>
-    public async Task<Outcome<T>> WriteAsync<T>(
-        Guid workspace,
-        Caller caller,
-        Func<WorkspaceWrite, Task<Outcome<T>>> change
-    )
+    public Task<Outcome<T>> WriteAsync<T>(Guid workspace, Caller caller, Func<WorkspaceWrite, Task<Outcome<T>>> change)
         where T : notnull
     {
         var waiting = new Waiting<T>(caller, change);
-        var lane = _lanes.GetOrAdd(workspace, id => new Lane(id));
-        if (lane.Enter(waiting))
-            _ = Task.Run(() => DrainAsync(lane));
-        return await waiting.Answer;
+        _waiting.Ask(workspace, waiting);
+        return waiting.Answer;
     }
 
-    private async Task DrainAsync(Lane lane)
-    {
-        while (lane.Take(LargestGroup) is { Count: > 0 } group)
-        {
-            try
-            {
-                using var pass = await gate.EnterAsync();
-                await RunAsync(lane.Workspace, group);
-            }
-            catch (Exception) when (group.Count > 1)
-            {
-                foreach (var one in group)
-                    await RunAloneAsync(lane.Workspace, one);
-            }
-            catch (Exception fault)
-            {
-                group[0].Fail(fault);
-            }
-        }
-    }
-
-    private async Task RunAloneAsync(Guid workspace, Waiting one)
+    private async Task RunTogetherAsync(Guid workspace, IReadOnlyList<Waiting> group)
     {
         try
         {
-            using var pass = await gate.EnterAsync();
-            await RunAsync(workspace, [one]);
+            await RunAsync(workspace, group);
+        }
+        catch (Exception) when (group.Count > 1)
+        {
+            foreach (var one in group)
+                await RunTogetherAsync(workspace, [one]);
         }
         catch (Exception fault)
         {
-            one.Fail(fault);
+            group[0].Fail(fault);
         }
     }
 
     private async Task RunAsync(Guid id, IReadOnlyList<Waiting> group)
     {
-        await using var rows = database.Open(id);
+        using var pass = await _gate.EnterAsync();
+        await using var rows = _database.Open(id);
         await using var transaction = await rows.Database.BeginTransactionAsync();
         rows.Database.AutoSavepointsEnabled = false;
         var workspace = await LockAsync(rows, id);
         var head = workspace.RecordHead;
-        var moves = new Dictionary<Core.Invitations.InvitationState, int>();
+        var moves = new Dictionary<InvitationState, int>();
         var hasMail = false;
         foreach (var one in group)
         {
-            var write = new WorkspaceWrite(rows, workspace, head, one.Caller, clock.Now());
+            var write = new WorkspaceWrite(rows, workspace, head, one.Caller, _clock.Now());
             if (await one.RunAsync(write))
             {
                 await rows.SaveChangesAsync();
@@ -94,6 +82,15 @@ public sealed class WorkspaceWriter(Database database, WriteGate gate, TimeProvi
                 foreach (var (state, by) in write.Moves)
                     moves[state] = moves.GetValueOrDefault(state) + by;
             }
+            else if (write.Head != head || rows.ChangeTracker.HasChanges())
+            {
+                // Something may be saved already. Alone that is simply not committed; others must not suffer for it.
+                if (group.Count > 1)
+                    throw new InvalidOperationException("A change was refused after it had begun to write.");
+                await transaction.RollbackAsync();
+                one.Finish();
+                return;
+            }
             rows.ChangeTracker.Clear();
         }
         await KeepAsync(rows, workspace, head, moves);
@@ -101,13 +98,13 @@ public sealed class WorkspaceWriter(Database database, WriteGate gate, TimeProvi
         foreach (var one in group)
             one.Finish();
         if (hasMail)
-            bell.Ring();
+            _bell.Ring();
     }
 
     private async Task<WorkspaceRow> LockAsync(ComeAboardContext rows, Guid id)
     {
         var found =
-            database.Engine == Engine.Postgres
+            _database.Engine == Engine.Postgres
                 ? rows.Workspaces.FromSql($"SELECT * FROM workspaces WHERE id = {id} FOR UPDATE")
                 : rows.Workspaces.Where(w => w.Id == id);
         return await found.AsNoTracking().FirstAsync();
@@ -117,7 +114,7 @@ public sealed class WorkspaceWriter(Database database, WriteGate gate, TimeProvi
         ComeAboardContext rows,
         WorkspaceRow workspace,
         RecordHead head,
-        Dictionary<Core.Invitations.InvitationState, int> moves
+        Dictionary<InvitationState, int> moves
     )
     {
         if (head != workspace.RecordHead)
@@ -128,47 +125,13 @@ public sealed class WorkspaceWriter(Database database, WriteGate gate, TimeProvi
                 );
         foreach (var (state, by) in moves.Where(move => move.Value != 0))
         {
-            var word = state.ToString().ToLowerInvariant();
+            var word = state.Word();
             await rows.Database.ExecuteSqlAsync(
                 $"""
                 INSERT INTO invitation_counts (workspace_id, state, count) VALUES ({workspace.Id}, {word}, {by})
                 ON CONFLICT (workspace_id, state) DO UPDATE SET count = invitation_counts.count + excluded.count
                 """
             );
-        }
-    }
-
-    /// <summary>The changes that wait for one workspace.</summary>
-    private sealed class Lane(Guid workspace)
-    {
-        private readonly Queue<Waiting> _queue = [];
-        private bool _isDraining;
-
-        public Guid Workspace => workspace;
-
-        /// <summary>Queues; true when the caller has to start draining.</summary>
-        public bool Enter(Waiting waiting)
-        {
-            lock (_queue)
-            {
-                _queue.Enqueue(waiting);
-                var starts = !_isDraining;
-                _isDraining = true;
-                return starts;
-            }
-        }
-
-        /// <summary>The next group; empty once nobody waits, and then draining is over.</summary>
-        public List<Waiting> Take(int most)
-        {
-            lock (_queue)
-            {
-                var group = new List<Waiting>();
-                while (group.Count < most && _queue.TryDequeue(out var next))
-                    group.Add(next);
-                _isDraining = group.Count > 0;
-                return group;
-            }
         }
     }
 

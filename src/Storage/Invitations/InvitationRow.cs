@@ -50,15 +50,14 @@ public sealed class InvitationRow : ITenantRow
         {
             row.ToTable("invitations").HasKey(i => new { i.WorkspaceId, i.Id });
             row.HasIndex(i => i.SecretHash).IsUnique();
-            row.HasIndex(i => new { i.WorkspaceId, i.AddressKey })
+            row.HasIndex(i => new { i.WorkspaceId, i.AddressKey }, "ix_invitations_address").HasDatabaseName("ix_invitations_address");
+            row.HasIndex(i => new { i.WorkspaceId, i.AddressKey }, "ix_invitations_one_pending_per_address")
                 .HasDatabaseName("ix_invitations_one_pending_per_address")
                 .IsUnique()
                 .HasFilter("state IN ('queued', 'sent')");
             row.HasIndex(i => new { i.WorkspaceId, i.State, i.Id });
             row.HasIndex(i => new { i.WorkspaceId, i.InvitedBy, i.State });
-            row.HasIndex(i => new { i.Deadline })
-                .HasDatabaseName("ix_invitations_pending_by_deadline")
-                .HasFilter("state IN ('queued', 'sent')");
+            row.HasIndex(i => new { i.State, i.Deadline });
             row.Property(i => i.Version).IsConcurrencyToken();
             row.Property(i => i.AddressKey).HasMaxLength(400);
             row.Property(i => i.Address).HasMaxLength(400);

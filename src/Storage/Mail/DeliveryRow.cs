@@ -42,6 +42,8 @@ public sealed class DeliveryRow : ITenantRow
     public int Tries { get; set; }
     public string? Answer { get; set; }
     public required DateTimeOffset CreatedAt { get; init; }
+
+    /// <summary>When it left the states due and deferred; null while it waits to be sent.</summary>
     public DateTimeOffset? SettledAt { get; set; }
 
     private sealed class Mapping : IEntityTypeConfiguration<DeliveryRow>
@@ -52,7 +54,7 @@ public sealed class DeliveryRow : ITenantRow
             row.HasIndex(d => new { d.WorkspaceId, d.InvitationId });
             row.HasIndex(d => d.DueAt)
                 .HasDatabaseName("ix_deliveries_waiting")
-                .HasFilter("state IN ('due', 'deferred')");
+                .HasFilter("settled_at IS NULL");
             row.Property(d => d.Purpose).HasMaxLength(20);
             row.Property(d => d.MessageId).HasMaxLength(300);
             row.Property(d => d.Answer).HasMaxLength(500);

@@ -519,24 +519,26 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_invitations");
 
-                    b.HasIndex("Deadline")
-                        .HasDatabaseName("ix_invitations_pending_by_deadline")
-                        .HasFilter("state IN ('queued', 'sent')");
-
                     b.HasIndex("SecretHash")
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_secret_hash");
 
-                    b.HasIndex("WorkspaceId", "AddressKey")
-                        .IsUnique()
-                        .HasDatabaseName("ix_invitations_one_pending_per_address")
-                        .HasFilter("state IN ('queued', 'sent')");
+                    b.HasIndex("State", "Deadline")
+                        .HasDatabaseName("ix_invitations_state_deadline");
 
                     b.HasIndex("WorkspaceId", "InvitedBy", "State")
                         .HasDatabaseName("ix_invitations_workspace_id_invited_by_state");
 
                     b.HasIndex("WorkspaceId", "State", "Id")
                         .HasDatabaseName("ix_invitations_workspace_id_state_id");
+
+                    b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_address")
+                        .HasDatabaseName("ix_invitations_address");
+
+                    b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_one_pending_per_address")
+                        .IsUnique()
+                        .HasDatabaseName("ix_invitations_one_pending_per_address")
+                        .HasFilter("state IN ('queued', 'sent')");
 
                     b.ToTable("invitations", (string)null);
                 });
@@ -632,7 +634,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
 
                     b.HasIndex("DueAt")
                         .HasDatabaseName("ix_deliveries_waiting")
-                        .HasFilter("state IN ('due', 'deferred')");
+                        .HasFilter("settled_at IS NULL");
 
                     b.HasIndex("WorkspaceId", "InvitationId")
                         .HasDatabaseName("ix_deliveries_workspace_id_invitation_id");

@@ -352,7 +352,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 name: "ix_deliveries_waiting",
                 table: "deliveries",
                 column: "due_at",
-                filter: "state IN ('due', 'deferred')");
+                filter: "settled_at IS NULL");
 
             migrationBuilder.CreateIndex(
                 name: "ix_deliveries_workspace_id_invitation_id",
@@ -370,6 +370,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 columns: new[] { "workspace_id", "created_at" });
 
             migrationBuilder.CreateIndex(
+                name: "ix_invitations_address",
+                table: "invitations",
+                columns: new[] { "workspace_id", "address_key" });
+
+            migrationBuilder.CreateIndex(
                 name: "ix_invitations_one_pending_per_address",
                 table: "invitations",
                 columns: new[] { "workspace_id", "address_key" },
@@ -377,16 +382,15 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 filter: "state IN ('queued', 'sent')");
 
             migrationBuilder.CreateIndex(
-                name: "ix_invitations_pending_by_deadline",
-                table: "invitations",
-                column: "deadline",
-                filter: "state IN ('queued', 'sent')");
-
-            migrationBuilder.CreateIndex(
                 name: "ix_invitations_secret_hash",
                 table: "invitations",
                 column: "secret_hash",
                 unique: true);
+
+            migrationBuilder.CreateIndex(
+                name: "ix_invitations_state_deadline",
+                table: "invitations",
+                columns: new[] { "state", "deadline" });
 
             migrationBuilder.CreateIndex(
                 name: "ix_invitations_workspace_id_invited_by_state",

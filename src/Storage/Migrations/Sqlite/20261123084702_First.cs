@@ -351,7 +351,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 name: "ix_deliveries_waiting",
                 table: "deliveries",
                 column: "due_at",
-                filter: "state IN ('due', 'deferred')");
+                filter: "settled_at IS NULL");
 
             migrationBuilder.CreateIndex(
                 name: "ix_deliveries_workspace_id_invitation_id",
@@ -369,6 +369,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 columns: new[] { "workspace_id", "created_at" });
 
             migrationBuilder.CreateIndex(
+                name: "ix_invitations_address",
+                table: "invitations",
+                columns: new[] { "workspace_id", "address_key" });
+
+            migrationBuilder.CreateIndex(
                 name: "ix_invitations_one_pending_per_address",
                 table: "invitations",
                 columns: new[] { "workspace_id", "address_key" },
@@ -376,16 +381,15 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 filter: "state IN ('queued', 'sent')");
 
             migrationBuilder.CreateIndex(
-                name: "ix_invitations_pending_by_deadline",
-                table: "invitations",
-                column: "deadline",
-                filter: "state IN ('queued', 'sent')");
-
-            migrationBuilder.CreateIndex(
                 name: "ix_invitations_secret_hash",
                 table: "invitations",
                 column: "secret_hash",
                 unique: true);
+
+            migrationBuilder.CreateIndex(
+                name: "ix_invitations_state_deadline",
+                table: "invitations",
+                columns: new[] { "state", "deadline" });
 
             migrationBuilder.CreateIndex(
                 name: "ix_invitations_workspace_id_invited_by_state",

@@ -5,43 +5,38 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
-using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 
 #nullable disable
 
-namespace ComeAboard.Storage.Migrations.Postgres
+namespace ComeAboard.Storage.Migrations.Sqlite
 {
-    [DbContext(typeof(PostgresContext))]
-    [Migration("20261123070712_First")]
+    [DbContext(typeof(SqliteContext))]
+    [Migration("20261123084702_First")]
     partial class First
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
         {
 #pragma warning disable 612, 618
-            modelBuilder
-                .HasAnnotation("ProductVersion", "10.0.14")
-                .HasAnnotation("Relational:MaxIdentifierLength", 63);
-
-            NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
+            modelBuilder.HasAnnotation("ProductVersion", "10.0.14");
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountAddressRow", b =>
                 {
                     b.Property<string>("AddressKey")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address_key");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
                     b.Property<string>("Address")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address");
 
-                    b.Property<DateTimeOffset?>("ProvedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("ProvedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("proved_at");
 
                     b.HasKey("AddressKey", "AccountId")
@@ -62,48 +57,48 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<string>("Address")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address");
 
-                    b.Property<DateTimeOffset>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
 
                     b.Property<int>("FailedTries")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("failed_tries");
 
                     b.Property<string>("Language")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("language");
 
-                    b.Property<DateTimeOffset?>("LockedUntil")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("LockedUntil")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("locked_until");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("character varying(100)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("PasswordHash")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("password_hash");
 
                     b.Property<string>("SecurityStamp")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("security_stamp");
 
                     b.Property<int>("Version")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.HasKey("Id")
@@ -115,39 +110,39 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
-                    b.Property<DateTimeOffset>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
 
                     b.Property<string>("Label")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("character varying(100)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("label");
 
                     b.Property<Guid>("MemberId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("member_id");
 
-                    b.Property<DateTimeOffset?>("RevokedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("RevokedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("revoked_at");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("secret_hash");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -166,73 +161,73 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
                     b.Property<string>("Address")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address");
 
                     b.Property<string>("AddressKey")
                         .IsRequired()
                         .HasMaxLength(400)
-                        .HasColumnType("character varying(400)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address_key");
 
-                    b.Property<DateTimeOffset?>("EndedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("ended_at");
 
                     b.Property<Guid?>("InvitationId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("invitation_id");
 
                     b.Property<string>("InvitedByName")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("invited_by_name");
 
-                    b.Property<DateTimeOffset>("JoinedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("JoinedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("joined_at");
 
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("character varying(16)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("kind");
 
                     b.Property<DateOnly?>("LastDay")
-                        .HasColumnType("date")
+                        .HasColumnType("TEXT")
                         .HasColumnName("last_day");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("Role")
                         .IsRequired()
                         .HasMaxLength(40)
-                        .HasColumnType("character varying(40)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("role");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("search_text");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -260,19 +255,19 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
-                    b.Property<DateTimeOffset>("ExpiresAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("expires_at");
 
-                    b.Property<DateTimeOffset>("OpenedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("OpenedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("opened_at");
 
                     b.HasKey("Id")
@@ -287,53 +282,53 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
-                    b.Property<DateTimeOffset?>("DoneAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("DoneAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("done_at");
 
                     b.Property<DateOnly?>("LastDay")
-                        .HasColumnType("date")
+                        .HasColumnType("TEXT")
                         .HasColumnName("last_day");
 
                     b.Property<string>("MemberAddress")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("member_address");
 
                     b.Property<Guid>("MemberId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("member_id");
 
                     b.Property<string>("MemberName")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("member_name");
 
-                    b.Property<DateTimeOffset>("RequestedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("RequestedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("requested_at");
 
                     b.Property<string>("RequestedBy")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("requested_by");
 
                     b.Property<string>("RequestedByName")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("requested_by_name");
 
                     b.Property<string>("State")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("character varying(16)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("state");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -348,32 +343,32 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Invitations.AddressCodeRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("InvitationId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("invitation_id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
-                    b.Property<DateTimeOffset>("AskedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("AskedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("asked_at");
 
                     b.Property<string>("CodeHash")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("code_hash");
 
-                    b.Property<DateTimeOffset>("ExpiresAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("expires_at");
 
                     b.Property<int>("Tries")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("tries");
 
                     b.HasKey("WorkspaceId", "InvitationId", "AccountId")
@@ -385,16 +380,16 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationCountRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<string>("State")
                         .HasMaxLength(16)
-                        .HasColumnType("character varying(16)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("state");
 
                     b.Property<long>("Count")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("count");
 
                     b.HasKey("WorkspaceId", "State")
@@ -406,139 +401,133 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<string>("Address")
                         .IsRequired()
                         .HasMaxLength(400)
-                        .HasColumnType("character varying(400)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address");
 
                     b.Property<string>("AddressKey")
                         .IsRequired()
                         .HasMaxLength(400)
-                        .HasColumnType("character varying(400)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address_key");
 
                     b.Property<long>("AnswerSeconds")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("answer_seconds");
 
-                    b.Property<DateTimeOffset?>("AnsweredAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("AnsweredAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("answered_at");
 
-                    b.Property<DateTimeOffset>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
 
-                    b.Property<DateTimeOffset>("Deadline")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("Deadline")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("deadline");
 
                     b.Property<Guid>("InvitedBy")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("invited_by");
 
                     b.Property<string>("InvitedByName")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("invited_by_name");
 
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("character varying(16)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("kind");
 
                     b.Property<string>("Language")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("language");
 
                     b.Property<DateOnly?>("LastDay")
-                        .HasColumnType("date")
+                        .HasColumnType("TEXT")
                         .HasColumnName("last_day");
 
-                    b.Property<DateTimeOffset>("LastStepAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("LastStepAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("last_step_at");
 
                     b.Property<Guid?>("MemberId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("member_id");
 
                     b.Property<string>("Message")
                         .IsRequired()
                         .HasMaxLength(2000)
-                        .HasColumnType("character varying(2000)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("message");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("character varying(100)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<int>("Resends")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("resends");
 
                     b.Property<string>("Role")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("role");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("search_text");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("secret_hash");
 
-                    b.Property<DateTimeOffset?>("SeenAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("SeenAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("seen_at");
 
-                    b.Property<DateTimeOffset?>("SentAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("SentAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("sent_at");
 
                     b.Property<string>("State")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("character varying(16)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("state");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_invitations");
 
-                    b.HasIndex("Deadline")
-                        .HasDatabaseName("ix_invitations_pending_by_deadline")
-                        .HasFilter("state IN ('queued', 'sent')");
-
                     b.HasIndex("SecretHash")
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_secret_hash");
 
-                    b.HasIndex("WorkspaceId", "AddressKey")
-                        .IsUnique()
-                        .HasDatabaseName("ix_invitations_one_pending_per_address")
-                        .HasFilter("state IN ('queued', 'sent')");
+                    b.HasIndex("State", "Deadline")
+                        .HasDatabaseName("ix_invitations_state_deadline");
 
                     b.HasIndex("WorkspaceId", "InvitedBy", "State")
                         .HasDatabaseName("ix_invitations_workspace_id_invited_by_state");
@@ -546,17 +535,25 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasIndex("WorkspaceId", "State", "Id")
                         .HasDatabaseName("ix_invitations_workspace_id_state_id");
 
+                    b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_address")
+                        .HasDatabaseName("ix_invitations_address");
+
+                    b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_one_pending_per_address")
+                        .IsUnique()
+                        .HasDatabaseName("ix_invitations_one_pending_per_address")
+                        .HasFilter("state IN ('queued', 'sent')");
+
                     b.ToTable("invitations", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.OptOutRow", b =>
                 {
                     b.Property<string>("AddressHash")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("address_hash");
 
-                    b.Property<DateTimeOffset>("At")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("at");
 
                     b.HasKey("AddressHash")
@@ -568,71 +565,71 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Mail.DeliveryRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<string>("Answer")
                         .HasMaxLength(500)
-                        .HasColumnType("character varying(500)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("answer");
 
-                    b.Property<DateTimeOffset>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
 
-                    b.Property<DateTimeOffset>("DueAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("DueAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("due_at");
 
                     b.Property<Guid?>("InvitationId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("invitation_id");
 
                     b.Property<Guid?>("Lease")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("lease");
 
-                    b.Property<DateTimeOffset?>("LeasedUntil")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("LeasedUntil")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("leased_until");
 
                     b.Property<string>("MessageId")
                         .IsRequired()
                         .HasMaxLength(300)
-                        .HasColumnType("character varying(300)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("message_id");
 
                     b.Property<string>("Purpose")
                         .IsRequired()
                         .HasMaxLength(20)
-                        .HasColumnType("character varying(20)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("purpose");
 
                     b.Property<byte[]>("SealedLetter")
-                        .HasColumnType("bytea")
+                        .HasColumnType("BLOB")
                         .HasColumnName("sealed_letter");
 
-                    b.Property<DateTimeOffset?>("SettledAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long?>("SettledAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("settled_at");
 
                     b.Property<string>("State")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("character varying(16)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("state");
 
                     b.Property<string>("ToAddress")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("to_address");
 
                     b.Property<int>("Tries")
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("tries");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -640,7 +637,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
 
                     b.HasIndex("DueAt")
                         .HasDatabaseName("ix_deliveries_waiting")
-                        .HasFilter("state IN ('due', 'deferred')");
+                        .HasFilter("settled_at IS NULL");
 
                     b.HasIndex("WorkspaceId", "InvitationId")
                         .HasDatabaseName("ix_deliveries_workspace_id_invitation_id");
@@ -651,59 +648,59 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Record.RecordRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<long>("Sequence")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("sequence");
 
                     b.Property<string>("Action")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("action");
 
                     b.Property<string>("Actor")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("actor");
 
-                    b.Property<DateTimeOffset>("At")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("at");
 
                     b.Property<string>("Details")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("details");
 
                     b.Property<string>("DetailsDigest")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("details_digest");
 
                     b.Property<string>("DetailsSalt")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("details_salt");
 
                     b.Property<string>("Hash")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("hash");
 
                     b.Property<string>("PreviousHash")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("previous_hash");
 
                     b.Property<string>("Subject")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("subject");
 
                     b.Property<string>("Via")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("via");
 
                     b.HasKey("WorkspaceId", "Sequence")
@@ -718,31 +715,31 @@ namespace ComeAboard.Storage.Migrations.Postgres
             modelBuilder.Entity("ComeAboard.Storage.Workspaces.IdempotencyRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("MemberId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("member_id");
 
                     b.Property<string>("Key")
                         .HasMaxLength(200)
-                        .HasColumnType("character varying(200)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("key");
 
                     b.Property<string>("Answer")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("answer");
 
-                    b.Property<DateTimeOffset>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
 
                     b.Property<string>("RequestDigest")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("request_digest");
 
                     b.HasKey("WorkspaceId", "MemberId", "Key")
@@ -758,19 +755,17 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("integer")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("id");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("Xml")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("xml");
 
                     b.HasKey("Id")
@@ -783,20 +778,20 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 {
                     b.Property<string>("SecretHash")
                         .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("secret_hash");
 
-                    b.Property<DateTimeOffset>("ExpiresAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("expires_at");
 
-                    b.Property<DateTimeOffset?>("UsedAt")
+                    b.Property<long?>("UsedAt")
                         .IsConcurrencyToken()
-                        .HasColumnType("timestamp with time zone")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("used_at");
 
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
                     b.HasKey("SecretHash")
@@ -809,56 +804,56 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
+                        .HasColumnType("TEXT")
                         .HasColumnName("id");
 
                     b.Property<long>("AnswerSeconds")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("answer_seconds");
 
-                    b.Property<DateTimeOffset>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
 
                     b.Property<string>("Language")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("language");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("character varying(100)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("name");
 
                     b.Property<string>("RecordHash")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("record_hash");
 
                     b.Property<long>("RecordSequence")
-                        .HasColumnType("bigint")
+                        .HasColumnType("INTEGER")
                         .HasColumnName("record_sequence");
 
                     b.Property<string>("ReplyTo")
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("reply_to");
 
                     b.Property<string>("SenderName")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("sender_name");
 
                     b.Property<string>("ShortName")
                         .IsRequired()
                         .HasMaxLength(40)
-                        .HasColumnType("character varying(40)")
+                        .HasColumnType("TEXT")
                         .HasColumnName("short_name");
 
                     b.Property<string>("TimeZone")
                         .IsRequired()
-                        .HasColumnType("text")
+                        .HasColumnType("TEXT")
                         .HasColumnName("time_zone");
 
                     b.HasKey("Id")

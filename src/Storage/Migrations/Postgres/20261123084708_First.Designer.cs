@@ -5,38 +5,43 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 
 #nullable disable
 
-namespace ComeAboard.Storage.Migrations.Sqlite
+namespace ComeAboard.Storage.Migrations.Postgres
 {
-    [DbContext(typeof(SqliteContext))]
-    [Migration("20261123070706_First")]
+    [DbContext(typeof(PostgresContext))]
+    [Migration("20261123084708_First")]
     partial class First
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
         {
 #pragma warning disable 612, 618
-            modelBuilder.HasAnnotation("ProductVersion", "10.0.14");
+            modelBuilder
+                .HasAnnotation("ProductVersion", "10.0.14")
+                .HasAnnotation("Relational:MaxIdentifierLength", 63);
+
+            NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountAddressRow", b =>
                 {
                     b.Property<string>("AddressKey")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("address_key");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
                     b.Property<string>("Address")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("address");
 
-                    b.Property<long?>("ProvedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("ProvedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("proved_at");
 
                     b.HasKey("AddressKey", "AccountId")
@@ -57,48 +62,48 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
                     b.Property<string>("Address")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("address");
 
-                    b.Property<long>("CreatedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
                     b.Property<int>("FailedTries")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("failed_tries");
 
                     b.Property<string>("Language")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("language");
 
-                    b.Property<long?>("LockedUntil")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("LockedUntil")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("locked_until");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(100)")
                         .HasColumnName("name");
 
                     b.Property<string>("PasswordHash")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("password_hash");
 
                     b.Property<string>("SecurityStamp")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("security_stamp");
 
                     b.Property<int>("Version")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.HasKey("Id")
@@ -110,39 +115,39 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
-                    b.Property<long>("CreatedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
                     b.Property<string>("Label")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(100)")
                         .HasColumnName("label");
 
                     b.Property<Guid>("MemberId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("member_id");
 
-                    b.Property<long?>("RevokedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("RevokedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("revoked_at");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(64)")
                         .HasColumnName("secret_hash");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -161,73 +166,73 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
                     b.Property<string>("Address")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("address");
 
                     b.Property<string>("AddressKey")
                         .IsRequired()
                         .HasMaxLength(400)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(400)")
                         .HasColumnName("address_key");
 
-                    b.Property<long?>("EndedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("ended_at");
 
                     b.Property<Guid?>("InvitationId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("invitation_id");
 
                     b.Property<string>("InvitedByName")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("invited_by_name");
 
-                    b.Property<long>("JoinedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("JoinedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("joined_at");
 
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(16)")
                         .HasColumnName("kind");
 
                     b.Property<DateOnly?>("LastDay")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("date")
                         .HasColumnName("last_day");
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<string>("Role")
                         .IsRequired()
                         .HasMaxLength(40)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(40)")
                         .HasColumnName("role");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("search_text");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -255,19 +260,19 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
-                    b.Property<long>("ExpiresAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("expires_at");
 
-                    b.Property<long>("OpenedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("OpenedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("opened_at");
 
                     b.HasKey("Id")
@@ -282,53 +287,53 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
-                    b.Property<long?>("DoneAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("DoneAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("done_at");
 
                     b.Property<DateOnly?>("LastDay")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("date")
                         .HasColumnName("last_day");
 
                     b.Property<string>("MemberAddress")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("member_address");
 
                     b.Property<Guid>("MemberId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("member_id");
 
                     b.Property<string>("MemberName")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("member_name");
 
-                    b.Property<long>("RequestedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("RequestedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("requested_at");
 
                     b.Property<string>("RequestedBy")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("requested_by");
 
                     b.Property<string>("RequestedByName")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("requested_by_name");
 
                     b.Property<string>("State")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(16)")
                         .HasColumnName("state");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -343,32 +348,32 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Invitations.AddressCodeRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("InvitationId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("invitation_id");
 
                     b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
-                    b.Property<long>("AskedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("AskedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("asked_at");
 
                     b.Property<string>("CodeHash")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("code_hash");
 
-                    b.Property<long>("ExpiresAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("expires_at");
 
                     b.Property<int>("Tries")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("tries");
 
                     b.HasKey("WorkspaceId", "InvitationId", "AccountId")
@@ -380,16 +385,16 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationCountRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<string>("State")
                         .HasMaxLength(16)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(16)")
                         .HasColumnName("state");
 
                     b.Property<long>("Count")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("count");
 
                     b.HasKey("WorkspaceId", "State")
@@ -401,139 +406,133 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
                     b.Property<string>("Address")
                         .IsRequired()
                         .HasMaxLength(400)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(400)")
                         .HasColumnName("address");
 
                     b.Property<string>("AddressKey")
                         .IsRequired()
                         .HasMaxLength(400)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(400)")
                         .HasColumnName("address_key");
 
                     b.Property<long>("AnswerSeconds")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("answer_seconds");
 
-                    b.Property<long?>("AnsweredAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("AnsweredAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("answered_at");
 
-                    b.Property<long>("CreatedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
-                    b.Property<long>("Deadline")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("Deadline")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("deadline");
 
                     b.Property<Guid>("InvitedBy")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("invited_by");
 
                     b.Property<string>("InvitedByName")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("invited_by_name");
 
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(16)")
                         .HasColumnName("kind");
 
                     b.Property<string>("Language")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("language");
 
                     b.Property<DateOnly?>("LastDay")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("date")
                         .HasColumnName("last_day");
 
-                    b.Property<long>("LastStepAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("LastStepAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("last_step_at");
 
                     b.Property<Guid?>("MemberId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("member_id");
 
                     b.Property<string>("Message")
                         .IsRequired()
                         .HasMaxLength(2000)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(2000)")
                         .HasColumnName("message");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(100)")
                         .HasColumnName("name");
 
                     b.Property<int>("Resends")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("resends");
 
                     b.Property<string>("Role")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("role");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("search_text");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(64)")
                         .HasColumnName("secret_hash");
 
-                    b.Property<long?>("SeenAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("SeenAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("seen_at");
 
-                    b.Property<long?>("SentAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("SentAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("sent_at");
 
                     b.Property<string>("State")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(16)")
                         .HasColumnName("state");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("version");
 
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_invitations");
 
-                    b.HasIndex("Deadline")
-                        .HasDatabaseName("ix_invitations_pending_by_deadline")
-                        .HasFilter("state IN ('queued', 'sent')");
-
                     b.HasIndex("SecretHash")
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_secret_hash");
 
-                    b.HasIndex("WorkspaceId", "AddressKey")
-                        .IsUnique()
-                        .HasDatabaseName("ix_invitations_one_pending_per_address")
-                        .HasFilter("state IN ('queued', 'sent')");
+                    b.HasIndex("State", "Deadline")
+                        .HasDatabaseName("ix_invitations_state_deadline");
 
                     b.HasIndex("WorkspaceId", "InvitedBy", "State")
                         .HasDatabaseName("ix_invitations_workspace_id_invited_by_state");
@@ -541,17 +540,25 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasIndex("WorkspaceId", "State", "Id")
                         .HasDatabaseName("ix_invitations_workspace_id_state_id");
 
+                    b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_address")
+                        .HasDatabaseName("ix_invitations_address");
+
+                    b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_one_pending_per_address")
+                        .IsUnique()
+                        .HasDatabaseName("ix_invitations_one_pending_per_address")
+                        .HasFilter("state IN ('queued', 'sent')");
+
                     b.ToTable("invitations", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.OptOutRow", b =>
                 {
                     b.Property<string>("AddressHash")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("address_hash");
 
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
                     b.HasKey("AddressHash")
@@ -563,71 +570,71 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Mail.DeliveryRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("Id")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
                     b.Property<string>("Answer")
                         .HasMaxLength(500)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(500)")
                         .HasColumnName("answer");
 
-                    b.Property<long>("CreatedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
-                    b.Property<long>("DueAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("DueAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("due_at");
 
                     b.Property<Guid?>("InvitationId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("invitation_id");
 
                     b.Property<Guid?>("Lease")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("lease");
 
-                    b.Property<long?>("LeasedUntil")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("LeasedUntil")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("leased_until");
 
                     b.Property<string>("MessageId")
                         .IsRequired()
                         .HasMaxLength(300)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(300)")
                         .HasColumnName("message_id");
 
                     b.Property<string>("Purpose")
                         .IsRequired()
                         .HasMaxLength(20)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(20)")
                         .HasColumnName("purpose");
 
                     b.Property<byte[]>("SealedLetter")
-                        .HasColumnType("BLOB")
+                        .HasColumnType("bytea")
                         .HasColumnName("sealed_letter");
 
-                    b.Property<long?>("SettledAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset?>("SettledAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("settled_at");
 
                     b.Property<string>("State")
                         .IsRequired()
                         .HasMaxLength(16)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(16)")
                         .HasColumnName("state");
 
                     b.Property<string>("ToAddress")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("to_address");
 
                     b.Property<int>("Tries")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("tries");
 
                     b.HasKey("WorkspaceId", "Id")
@@ -635,7 +642,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
 
                     b.HasIndex("DueAt")
                         .HasDatabaseName("ix_deliveries_waiting")
-                        .HasFilter("state IN ('due', 'deferred')");
+                        .HasFilter("settled_at IS NULL");
 
                     b.HasIndex("WorkspaceId", "InvitationId")
                         .HasDatabaseName("ix_deliveries_workspace_id_invitation_id");
@@ -646,59 +653,59 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Record.RecordRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<long>("Sequence")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("sequence");
 
                     b.Property<string>("Action")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("action");
 
                     b.Property<string>("Actor")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("actor");
 
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("at");
 
                     b.Property<string>("Details")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("details");
 
                     b.Property<string>("DetailsDigest")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("details_digest");
 
                     b.Property<string>("DetailsSalt")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("details_salt");
 
                     b.Property<string>("Hash")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("hash");
 
                     b.Property<string>("PreviousHash")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("previous_hash");
 
                     b.Property<string>("Subject")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("subject");
 
                     b.Property<string>("Via")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("via");
 
                     b.HasKey("WorkspaceId", "Sequence")
@@ -713,31 +720,31 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             modelBuilder.Entity("ComeAboard.Storage.Workspaces.IdempotencyRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.Property<Guid>("MemberId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("member_id");
 
                     b.Property<string>("Key")
                         .HasMaxLength(200)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(200)")
                         .HasColumnName("key");
 
                     b.Property<string>("Answer")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("answer");
 
-                    b.Property<long>("CreatedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
                     b.Property<string>("RequestDigest")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(64)")
                         .HasColumnName("request_digest");
 
                     b.HasKey("WorkspaceId", "MemberId", "Key")
@@ -753,17 +760,19 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("integer")
                         .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
 
                     b.Property<string>("Name")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("name");
 
                     b.Property<string>("Xml")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("xml");
 
                     b.HasKey("Id")
@@ -776,20 +785,20 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 {
                     b.Property<string>("SecretHash")
                         .HasMaxLength(64)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(64)")
                         .HasColumnName("secret_hash");
 
-                    b.Property<long>("ExpiresAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("expires_at");
 
-                    b.Property<long?>("UsedAt")
+                    b.Property<DateTimeOffset?>("UsedAt")
                         .IsConcurrencyToken()
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("used_at");
 
                     b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
                     b.HasKey("SecretHash")
@@ -802,56 +811,56 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("uuid")
                         .HasColumnName("id");
 
                     b.Property<long>("AnswerSeconds")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("answer_seconds");
 
-                    b.Property<long>("CreatedAt")
-                        .HasColumnType("INTEGER")
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
                     b.Property<string>("Language")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("language");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(100)")
                         .HasColumnName("name");
 
                     b.Property<string>("RecordHash")
                         .IsRequired()
                         .HasMaxLength(64)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(64)")
                         .HasColumnName("record_hash");
 
                     b.Property<long>("RecordSequence")
-                        .HasColumnType("INTEGER")
+                        .HasColumnType("bigint")
                         .HasColumnName("record_sequence");
 
                     b.Property<string>("ReplyTo")
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("reply_to");
 
                     b.Property<string>("SenderName")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("sender_name");
 
                     b.Property<string>("ShortName")
                         .IsRequired()
                         .HasMaxLength(40)
-                        .HasColumnType("TEXT")
+                        .HasColumnType("character varying(40)")
                         .HasColumnName("short_name");
 
                     b.Property<string>("TimeZone")
                         .IsRequired()
-                        .HasColumnType("TEXT")
+                        .HasColumnType("text")
                         .HasColumnName("time_zone");
 
                     b.HasKey("Id")
