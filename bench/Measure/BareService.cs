@@ -9,7 +9,8 @@ public static class BareService
     private const string Table =
         "CREATE TABLE IF NOT EXISTS bare (id TEXT PRIMARY KEY, address TEXT NOT NULL, kind TEXT NOT NULL, state TEXT NOT NULL, made BIGINT NOT NULL)";
 
-    private const string Insert = "INSERT INTO bare (id, address, kind, state, made) VALUES (@id, @address, 'guest', 'queued', @made)";
+    private const string Insert =
+        "INSERT INTO bare (id, address, kind, state, made) VALUES (@id, @address, 'guest', 'queued', @made)";
 
     /// <param name="args">bare, sqlite or postgres, the path or connection, the address to listen on.</param>
     public static async Task RunAsync(string[] args)
@@ -37,7 +38,8 @@ public static class BareService
         connection.Open();
         using (var pragmas = connection.CreateCommand())
         {
-            pragmas.CommandText = $"PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-65536; {Table}";
+            pragmas.CommandText =
+                $"PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-65536; {Table}";
             pragmas.ExecuteNonQuery();
         }
         var command = connection.CreateCommand();
@@ -67,7 +69,9 @@ public static class BareService
 
     private static Func<string, Task> OnPostgres(string connectionString)
     {
-        var source = NpgsqlDataSource.Create(connectionString + ";Max Auto Prepare=10;Auto Prepare Min Usages=1");
+        var source = NpgsqlDataSource.Create(
+            connectionString + ";Max Auto Prepare=10;Auto Prepare Min Usages=1"
+        );
         using (var make = source.CreateCommand(Table))
             make.ExecuteNonQuery();
         return async address =>

@@ -17,14 +17,35 @@ public static class ClientStart
             native.Add(Time(Places.InOut("bench", "native", "Empty.Native"), Starts));
             managed.Add(Time(Places.InOut("bench", "managed", "Empty.Managed"), Starts / 6));
         }
-        yield return new("V8", "aboard --version against an empty compiled program", "ms", ours, native, "≤ 5", r => r <= 5);
-        yield return new("V8", "aboard --version against an empty dotnet program", "ms", ours, managed, "≤ 0.5", r => r <= 0.5);
+        yield return new(
+            "V8",
+            "aboard --version against an empty compiled program",
+            "ms",
+            ours,
+            native,
+            "≤ 5",
+            r => r <= 5
+        );
+        yield return new(
+            "V8",
+            "aboard --version against an empty dotnet program",
+            "ms",
+            ours,
+            managed,
+            "≤ 0.5",
+            r => r <= 0.5
+        );
     }
 
     private static double Time(string command, int starts)
     {
         var watch = Stopwatch.StartNew();
-        Places.RunToEnd("/bin/bash", null, "-c", $"for ((i = 0; i < {starts}; i++)); do {command} > /dev/null; done");
+        Places.RunToEnd(
+            "/bin/bash",
+            null,
+            "-c",
+            $"for ((i = 0; i < {starts}; i++)); do {command} > /dev/null; done"
+        );
         return watch.Elapsed.TotalMilliseconds / starts;
     }
 }

@@ -11,15 +11,37 @@ public static class ConsoleSize
     public static IEnumerable<Figure> Measure()
     {
         var dist = Path.Combine(Places.Root, "console", "dist");
-        var manifest = JsonDocument.Parse(File.ReadAllText(Path.Combine(dist, ".vite", "manifest.json"))).RootElement;
+        var manifest = JsonDocument
+            .Parse(File.ReadAllText(Path.Combine(dist, ".vite", "manifest.json")))
+            .RootElement;
         var scripts = new HashSet<string>();
         Gather("index.html");
         Gather("src/Workspaces/OverviewPage.tsx");
         var console = scripts.Sum(file => Gzipped(Path.Combine(dist, file))) / Kilobyte;
         var pages = Directory.GetFiles(Path.Combine(Places.Root, "src", "Service", "Pages"), "*.razor");
-        var invitee = pages.Any(page => File.ReadAllText(page).Contains("<script", StringComparison.OrdinalIgnoreCase)) ? double.NaN : 0;
-        yield return new("V10", "the console's first view", "kB of gzipped script", [console], [], "≤ 250", size => size <= 250);
-        yield return new("V10", "invitee pages", "kB of gzipped script", [invitee], [], "≤ 30", size => size <= 30);
+        var invitee = pages.Any(page =>
+            File.ReadAllText(page).Contains("<script", StringComparison.OrdinalIgnoreCase)
+        )
+            ? double.NaN
+            : 0;
+        yield return new(
+            "V10",
+            "the console's first view",
+            "kB of gzipped script",
+            [console],
+            [],
+            "≤ 250",
+            size => size <= 250
+        );
+        yield return new(
+            "V10",
+            "invitee pages",
+            "kB of gzipped script",
+            [invitee],
+            [],
+            "≤ 30",
+            size => size <= 30
+        );
 
         void Gather(string name)
         {

@@ -38,7 +38,10 @@ public static class Inviting
         var (ours, reference) = (new List<Load>(), new List<Load>());
         for (var run = 0; run <= Runs; run++)
         {
-            var own = await LoadAsync(new Uri(place.Url, "/api/v1/workspaces/the-lantern-tide/invitations"), token);
+            var own = await LoadAsync(
+                new Uri(place.Url, "/api/v1/workspaces/the-lantern-tide/invitations"),
+                token
+            );
             var other = await LoadAsync(new Uri(bareUrl, "/insert"), token);
             if (run == 0)
                 continue; // The first of each warms the programs up.
@@ -83,7 +86,8 @@ public static class Inviting
                     var own = new List<double>();
                     while (watch.Elapsed < RunTime)
                     {
-                        var body = $$"""{"address":"guest{{Interlocked.Increment(ref _addresses)}}@harbour.example","kind":"guest"}""";
+                        var body =
+                            $$"""{"address":"guest{{Interlocked.Increment(ref _addresses)}}@harbour.example","kind":"guest"}""";
                         using var content = new StringContent(body, Encoding.UTF8, "application/json");
                         var started = Stopwatch.GetTimestamp();
                         using var answer = await http.PostAsync(url, content);

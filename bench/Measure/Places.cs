@@ -11,7 +11,11 @@ public static class Places
 
     public static string InOut(params string[] parts) => Path.Combine([Root, "out", .. parts]);
 
-    public static Process Start(string program, IReadOnlyDictionary<string, string>? environment, params string[] arguments)
+    public static Process Start(
+        string program,
+        IReadOnlyDictionary<string, string>? environment,
+        params string[] arguments
+    )
     {
         var start = new ProcessStartInfo(program)
         {
@@ -29,7 +33,11 @@ public static class Places
         return process;
     }
 
-    public static string RunToEnd(string program, IReadOnlyDictionary<string, string>? environment, params string[] arguments)
+    public static string RunToEnd(
+        string program,
+        IReadOnlyDictionary<string, string>? environment,
+        params string[] arguments
+    )
     {
         using var process = Start(program, environment, arguments);
         var output = process.StandardOutput.ReadToEnd();

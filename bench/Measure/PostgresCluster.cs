@@ -11,11 +11,22 @@ public sealed class PostgresCluster : IDisposable
         if (Environment.UserName == "root")
             Places.RunToEnd("chown", null, "postgres", _directory.FullName);
         Run("initdb", "-D", Data, "-A", "trust", "-U", "aboard", "-E", "UTF8");
-        Run("pg_ctl", "-D", Data, "-w", "-l", Path.Combine(_directory.FullName, "log"), "-o", $"-p {_port} -k {_directory.FullName} -c listen_addresses=127.0.0.1", "start");
+        Run(
+            "pg_ctl",
+            "-D",
+            Data,
+            "-w",
+            "-l",
+            Path.Combine(_directory.FullName, "log"),
+            "-o",
+            $"-p {_port} -k {_directory.FullName} -c listen_addresses=127.0.0.1",
+            "start"
+        );
         Run("createdb", "-h", "127.0.0.1", "-p", _port.ToString(), "-U", "aboard", "aboard");
     }
 
-    public string Connection => $"Host=127.0.0.1;Port={_port};Username=aboard;Database=aboard;Maximum Pool Size=40";
+    public string Connection =>
+        $"Host=127.0.0.1;Port={_port};Username=aboard;Database=aboard;Maximum Pool Size=40";
 
     public void Dispose()
     {

@@ -34,7 +34,9 @@ public static class Report
 {
     public static void Print(IReadOnlyList<Figure> figures)
     {
-        Console.WriteLine($"{"row", -5}{"what", -58}{"ours", 12}{"reference", 12}{"ratio", 9}  {"spread", -15}{"target", -12}");
+        Console.WriteLine(
+            $"{"row", -5}{"what", -58}{"ours", 12}{"reference", 12}{"ratio", 9}  {"spread", -15}{"target", -12}"
+        );
         foreach (var f in figures)
         {
             var reference = f.Reference.Count == 0 ? "–" : Short(Figure.Median(f.Reference));
@@ -53,29 +55,32 @@ public static class Report
         var kept = File.Exists(file) ? JsonNode.Parse(File.ReadAllText(file))!.AsObject() : [];
         foreach (var group in figures.GroupBy(f => f.Row))
         {
-            kept[group.Key] = new JsonArray(
-                [
-                    .. group.Select(f =>
-                        (JsonNode)
-                            new JsonObject
-                            {
-                                ["what"] = f.What,
-                                ["unit"] = f.Unit,
-                                ["ours"] = Numbers(f.Ours),
-                                ["reference"] = Numbers(f.Reference),
-                                ["ratio"] = f.Reference.Count == 0 ? null : Math.Round(f.Ratio, 3),
-                                ["target"] = f.Target,
-                                ["met"] = f.IsMet(f.Ratio),
-                            }
-                    ),
-                ]
-            );
+            kept[group.Key] = new JsonArray([
+                .. group.Select(f =>
+                    (JsonNode)
+                        new JsonObject
+                        {
+                            ["what"] = f.What,
+                            ["unit"] = f.Unit,
+                            ["ours"] = Numbers(f.Ours),
+                            ["reference"] = Numbers(f.Reference),
+                            ["ratio"] = f.Reference.Count == 0 ? null : Math.Round(f.Ratio, 3),
+                            ["target"] = f.Target,
+                            ["met"] = f.IsMet(f.Ratio),
+                        }
+                ),
+            ]);
         }
-        var readable = new JsonSerializerOptions { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+        var readable = new JsonSerializerOptions
+        {
+            WriteIndented = true,
+            Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+        };
         File.WriteAllText(file, kept.ToJsonString(readable) + "\n");
     }
 
-    private static JsonArray Numbers(IReadOnlyList<double> values) => new([.. values.Select(v => (JsonNode)Math.Round(v, 3))]);
+    private static JsonArray Numbers(IReadOnlyList<double> values) =>
+        new([.. values.Select(v => (JsonNode)Math.Round(v, 3))]);
 
     private static string Short(double value) => value >= 100 ? $"{value:0}" : $"{value:0.00}";
 }

@@ -39,7 +39,13 @@ public sealed partial class ServicePlace : IDisposable
     public string DatabasePath { get; }
 
     public string Init() =>
-        Places.RunToEnd(Places.InOut("service", "come-aboard"), _settings, "init", "--name", "The Lantern Tide");
+        Places.RunToEnd(
+            Places.InOut("service", "come-aboard"),
+            _settings,
+            "init",
+            "--name",
+            "The Lantern Tide"
+        );
 
     public Process Serve() => Places.Start(Places.InOut("service", "come-aboard"), _settings, "serve");
 
@@ -49,7 +55,9 @@ public sealed partial class ServicePlace : IDisposable
         var secret = SetUpLink().Match(Init()).Groups[1].Value;
         var service = Serve();
         await Places.UntilReadyAsync(Url);
-        using var browser = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
+        using var browser = new HttpClient(
+            new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }
+        )
         {
             BaseAddress = Url,
         };

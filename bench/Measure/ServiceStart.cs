@@ -18,14 +18,31 @@ public static class ServiceStart
             var port = Places.FreePort();
             var bare = await TimeAsync(
                 new Uri($"http://127.0.0.1:{port}"),
-                () => Places.Start(Places.InOut("bench", "web", "Empty.Web"), null, "--urls", $"http://127.0.0.1:{port}")
+                () =>
+                    Places.Start(
+                        Places.InOut("bench", "web", "Empty.Web"),
+                        null,
+                        "--urls",
+                        $"http://127.0.0.1:{port}"
+                    )
             );
             if (run == 0)
                 continue; // The first of each fills the machine's caches.
             ours.Add(own);
             reference.Add(bare);
         }
-        return [new("V9", "start to first answer against an empty service", "ms", ours, reference, "≤ 3", r => r <= 3)];
+        return
+        [
+            new(
+                "V9",
+                "start to first answer against an empty service",
+                "ms",
+                ours,
+                reference,
+                "≤ 3",
+                r => r <= 3
+            ),
+        ];
     }
 
     private static async Task<double> TimeAsync(Uri url, Func<Process> start)

@@ -9,14 +9,24 @@ public static class CommonOptions
         new("--server") { Description = "The service's address (or ABOARD_SERVER)", Recursive = true };
 
     public static Option<string?> Workspace { get; } =
-        new("--workspace") { Description = "The workspace's short name (or ABOARD_WORKSPACE)", Recursive = true };
+        new("--workspace")
+        {
+            Description = "The workspace's short name (or ABOARD_WORKSPACE)",
+            Recursive = true,
+        };
 
     public static Option<bool> Json { get; } =
-        new("--json") { Description = "Print JSON: one document, or one line for each item of a list", Recursive = true };
+        new("--json")
+        {
+            Description = "Print JSON: one document, or one line for each item of a list",
+            Recursive = true,
+        };
 
-    public static Option<bool> Yes { get; } = new("--yes") { Description = "Ask no question", Recursive = true };
+    public static Option<bool> Yes { get; } =
+        new("--yes") { Description = "Ask no question", Recursive = true };
 
-    public static Option<bool> DryRun { get; } = new("--dry-run") { Description = "Show what would happen, change nothing" };
+    public static Option<bool> DryRun { get; } =
+        new("--dry-run") { Description = "Show what would happen, change nothing" };
 
     public static Option<int> Limit { get; } =
         new("--limit") { Description = "List at most so many", DefaultValueFactory = _ => 1000 };

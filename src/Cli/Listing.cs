@@ -35,5 +35,12 @@ public sealed class Listing<T>(params IReadOnlyList<Listing<T>.Column> columns)
     }
 
     private static int Width(List<Column> shown, IReadOnlyList<T> rows) =>
-        2 + shown.Sum(column => 3 + Math.Max(column.Heading.Length, rows.Select(row => column.Show(row).Length).DefaultIfEmpty(0).Max()));
+        2
+        + shown.Sum(column =>
+            3
+            + Math.Max(
+                column.Heading.Length,
+                rows.Select(row => column.Show(row).Length).DefaultIfEmpty(0).Max()
+            )
+        );
 }

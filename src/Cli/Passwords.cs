@@ -13,9 +13,12 @@ public static class Passwords
     public static string Read(ParseResult parsed, string question)
     {
         if (parsed.GetValue(FromStdin))
-            return Console.In.ReadLine() ?? throw new UsageException("--password-stdin: nothing came from standard input.");
+            return Console.In.ReadLine()
+                ?? throw new UsageException("--password-stdin: nothing came from standard input.");
         if (Console.IsInputRedirected)
-            throw new UsageException("There is no terminal to ask for the password on: use --password-stdin.");
+            throw new UsageException(
+                "There is no terminal to ask for the password on: use --password-stdin."
+            );
         Console.Error.Write(question + ": ");
         var password = new StringBuilder();
         for (var key = Console.ReadKey(true); key.Key != ConsoleKey.Enter; key = Console.ReadKey(true))

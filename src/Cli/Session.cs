@@ -74,7 +74,8 @@ public sealed class Session : IDisposable
     public static AboardClient Anonymous(Uri server) => new(server, program: Program);
 
     /// <summary>Prints one JSON document on one line.</summary>
-    public static void Print<T>(T value, JsonTypeInfo<T> type) => Console.Out.WriteLine(JsonSerializer.Serialize(value, type));
+    public static void Print<T>(T value, JsonTypeInfo<T> type) =>
+        Console.Out.WriteLine(JsonSerializer.Serialize(value, type));
 
     /// <summary>Says what went on, or what could be done next, beside the results.</summary>
     public static void Say(string line) => Console.Error.WriteLine(line);
@@ -99,7 +100,9 @@ public sealed class Session : IDisposable
         if (Yes)
             return true;
         if (Console.IsInputRedirected || Console.IsErrorRedirected)
-            throw new UsageException("This asks before it changes anything, and there is no terminal to ask on: add --yes.");
+            throw new UsageException(
+                "This asks before it changes anything, and there is no terminal to ask on: add --yes."
+            );
         Console.Error.Write(question + " [y/N] ");
         return Console.ReadLine()?.Trim().ToUpperInvariant() is "Y" or "YES";
     }
@@ -108,13 +111,21 @@ public sealed class Session : IDisposable
     public void Dispose() => _client?.Dispose();
 
     private static string Program =>
-        "aboard/" + (typeof(Session).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion ?? "0");
+        "aboard/"
+        + (
+            typeof(Session)
+                .Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()
+                ?.InformationalVersion
+            ?? "0"
+        );
 
     private AboardClient Connect()
     {
         var server = Server();
         var kept = Credentials.Load();
-        var token = Variable("ABOARD_TOKEN") ?? (kept is not null && new Uri(kept.Server) == server ? kept.Token : null);
+        var token =
+            Variable("ABOARD_TOKEN")
+            ?? (kept is not null && new Uri(kept.Server) == server ? kept.Token : null);
         return token is null
             ? throw new RefusedException(
                 new Problem
@@ -128,7 +139,8 @@ public sealed class Session : IDisposable
             : new AboardClient(server, Workspace(), token, Program);
     }
 
-    private static string? Variable(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
+    private static string? Variable(string name) =>
+        Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
 }
 
 /// <summary>The command was used wrongly.</summary>

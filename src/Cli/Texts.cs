@@ -39,12 +39,21 @@ public static class Texts
         Console.WriteLine();
         Console.WriteLine("History (UTC)");
         foreach (var entry in entries)
-            Console.WriteLine($"  {Instant(entry.At), -18} {entry.Action, -22} by {entry.ActorName ?? entry.Actor} ({entry.Via})");
+            Console.WriteLine(
+                $"  {Instant(entry.At), -18} {entry.Action, -22} by {entry.ActorName ?? entry.Actor} ({entry.Via})"
+            );
     }
 
     /// <summary>Reads a day as people write it in commands: 2027-01-31.</summary>
     public static DateOnly? ReadDay(string? text, string option) =>
         text is null ? null
-        : DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
+        : DateOnly.TryParseExact(
+            text,
+            "yyyy-MM-dd",
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.None,
+            out var day
+        )
+            ? day
         : throw new UsageException($"{option}: \"{text}\" is not a day like 2027-01-31.");
 }

@@ -35,8 +35,17 @@ public sealed class AboardClient : IDisposable
     }
 
     /// <summary>Signs a program in; the answer holds the token.</summary>
-    public Task<NewToken> SignInAsync(ProgramSignInRequest request, CancellationToken cancellation = default) =>
-        PostAsync("api/v1/tokens", request, WireJson.Default.ProgramSignInRequest, WireJson.Default.NewToken, cancellation);
+    public Task<NewToken> SignInAsync(
+        ProgramSignInRequest request,
+        CancellationToken cancellation = default
+    ) =>
+        PostAsync(
+            "api/v1/tokens",
+            request,
+            WireJson.Default.ProgramSignInRequest,
+            WireJson.Default.NewToken,
+            cancellation
+        );
 
     /// <summary>Revokes the token in use.</summary>
     public Task SignOutAsync(CancellationToken cancellation = default) =>
@@ -99,7 +108,10 @@ public sealed class AboardClient : IDisposable
         CancellationToken cancellation = default
     ) =>
         GetAsync(
-            $"{_workspace}/invitations?limit={limit}" + Query("state", state) + Query("search", search) + Query("cursor", cursor),
+            $"{_workspace}/invitations?limit={limit}"
+                + Query("state", state)
+                + Query("search", search)
+                + Query("cursor", cursor),
             WireJson.Default.InvitationPage,
             cancellation
         );
@@ -109,8 +121,15 @@ public sealed class AboardClient : IDisposable
         GetAsync($"{_workspace}/invitations/{id}", WireJson.Default.InvitationView, cancellation);
 
     /// <summary>What happened to one invitation, oldest first.</summary>
-    public Task<Page<RecordEntryView>> InvitationHistoryAsync(Guid id, CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/invitations/{id}/history", WireJson.Default.PageRecordEntryView, cancellation);
+    public Task<Page<RecordEntryView>> InvitationHistoryAsync(
+        Guid id,
+        CancellationToken cancellation = default
+    ) =>
+        GetAsync(
+            $"{_workspace}/invitations/{id}/history",
+            WireJson.Default.PageRecordEntryView,
+            cancellation
+        );
 
     /// <summary>Sends an invitation again with a new secret; the old link dies.</summary>
     public Task<InvitationView> ResendInvitationAsync(Guid id, CancellationToken cancellation = default) =>
@@ -142,12 +161,18 @@ public sealed class AboardClient : IDisposable
 
     /// <summary>Has a code mailed to the invited address.</summary>
     public Task AskCodeAsync(CodeRequest request, CancellationToken cancellation = default) =>
-        SendAsync(Post("api/v1/invitation-links/code", JsonContent.Create(request, WireJson.Default.CodeRequest)), cancellation);
+        SendAsync(
+            Post("api/v1/invitation-links/code", JsonContent.Create(request, WireJson.Default.CodeRequest)),
+            cancellation
+        );
 
     /// <summary>Says no to an invitation.</summary>
     public Task DeclineAsync(DeclineRequest request, CancellationToken cancellation = default) =>
         SendAsync(
-            Post("api/v1/invitation-links/decline", JsonContent.Create(request, WireJson.Default.DeclineRequest)),
+            Post(
+                "api/v1/invitation-links/decline",
+                JsonContent.Create(request, WireJson.Default.DeclineRequest)
+            ),
             cancellation
         );
 
@@ -165,7 +190,10 @@ public sealed class AboardClient : IDisposable
         CancellationToken cancellation = default
     ) =>
         GetAsync(
-            $"{_workspace}/people?limit={limit}" + Query("state", state) + Query("search", search) + Query("cursor", cursor),
+            $"{_workspace}/people?limit={limit}"
+                + Query("state", state)
+                + Query("search", search)
+                + Query("cursor", cursor),
             WireJson.Default.PagePersonView,
             cancellation
         );
@@ -174,11 +202,17 @@ public sealed class AboardClient : IDisposable
     /// <param name="person">A member's id, or an address; of several capacities at an address the active one, else the latest.</param>
     /// <param name="cancellation">Stops waiting.</param>
     public Task<PersonView> PersonAsync(string person, CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/people/{Uri.EscapeDataString(person)}", WireJson.Default.PersonView, cancellation);
+        GetAsync(
+            $"{_workspace}/people/{Uri.EscapeDataString(person)}",
+            WireJson.Default.PersonView,
+            cancellation
+        );
 
     /// <summary>What happened to one person, oldest first.</summary>
-    public Task<Page<RecordEntryView>> PersonHistoryAsync(Guid id, CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/people/{id}/history", WireJson.Default.PageRecordEntryView, cancellation);
+    public Task<Page<RecordEntryView>> PersonHistoryAsync(
+        Guid id,
+        CancellationToken cancellation = default
+    ) => GetAsync($"{_workspace}/people/{id}/history", WireJson.Default.PageRecordEntryView, cancellation);
 
     /// <summary>Shows what ending somebody's access would do. Changes nothing.</summary>
     public Task<DeparturePlanView> PlanDepartureAsync(
@@ -195,7 +229,11 @@ public sealed class AboardClient : IDisposable
         );
 
     /// <summary>Ends somebody's access, at once or after a last day.</summary>
-    public Task<DepartureView> EndAsync(string person, DateOnly? on = null, CancellationToken cancellation = default) =>
+    public Task<DepartureView> EndAsync(
+        string person,
+        DateOnly? on = null,
+        CancellationToken cancellation = default
+    ) =>
         PostAsync(
             $"{_workspace}/people/{Uri.EscapeDataString(person)}/departure",
             new DepartureRequest(on),
@@ -225,7 +263,8 @@ public sealed class AboardClient : IDisposable
 
     private async Task<T> GetAsync<T>(string path, JsonTypeInfo<T> type, CancellationToken cancellation)
     {
-        using var answer = await SendAsync(new HttpRequestMessage(HttpMethod.Get, path), cancellation).ConfigureAwait(false);
+        using var answer = await SendAsync(new HttpRequestMessage(HttpMethod.Get, path), cancellation)
+            .ConfigureAwait(false);
         return await ReadAsync(answer, type, cancellation).ConfigureAwait(false);
     }
 
@@ -257,7 +296,10 @@ public sealed class AboardClient : IDisposable
     private static string Query(string name, string? value) =>
         value is null ? "" : $"&{name}={Uri.EscapeDataString(value)}";
 
-    private async Task<HttpResponseMessage> SendAsync(HttpRequestMessage message, CancellationToken cancellation)
+    private async Task<HttpResponseMessage> SendAsync(
+        HttpRequestMessage message,
+        CancellationToken cancellation
+    )
     {
         HttpResponseMessage answer;
         try
@@ -297,7 +339,8 @@ public sealed class AboardClient : IDisposable
     {
         try
         {
-            return await answer.Content.ReadFromJsonAsync(type, cancellation).ConfigureAwait(false) ?? throw Unreadable(answer);
+            return await answer.Content.ReadFromJsonAsync(type, cancellation).ConfigureAwait(false)
+                ?? throw Unreadable(answer);
         }
         catch (JsonException)
         {
@@ -305,7 +348,10 @@ public sealed class AboardClient : IDisposable
         }
     }
 
-    private static async Task<Problem> ReadProblemAsync(HttpResponseMessage answer, CancellationToken cancellation)
+    private static async Task<Problem> ReadProblemAsync(
+        HttpResponseMessage answer,
+        CancellationToken cancellation
+    )
     {
         try
         {

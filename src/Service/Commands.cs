@@ -16,7 +16,9 @@ public static class Commands
 
     public static RootCommand Root()
     {
-        var root = new RootCommand("Come Aboard: brings people into a workspace, and gets them out again when their time ends.");
+        var root = new RootCommand(
+            "Come Aboard: brings people into a workspace, and gets them out again when their time ends."
+        );
         root.Subcommands.Add(Serve());
         root.Subcommands.Add(Init());
         root.Subcommands.Add(DemoCommand.Make());
@@ -27,7 +29,10 @@ public static class Commands
     private static Command Serve()
     {
         var serve = new Command("serve", "Run the service") { Config };
-        serve.SetAction((parsed, stop) => GuardAsync(() => ServeAsync(ServiceSettings.Load(parsed.GetValue(Config)), stop)));
+        serve.SetAction(
+            (parsed, stop) =>
+                GuardAsync(() => ServeAsync(ServiceSettings.Load(parsed.GetValue(Config)), stop))
+        );
         return serve;
     }
 
@@ -44,10 +49,22 @@ public static class Commands
     private static Command Init()
     {
         var name = new Option<string>("--name") { Description = "The workspace's name", Required = true };
-        var shortName = new Option<string?>("--short-name") { Description = "Its name in links; made from the name when absent" };
-        var zone = new Option<string?>("--time-zone") { Description = "Its time zone, such as Europe/Lisbon; UTC when absent" };
-        var language = new Option<string?>("--language") { Description = "The language of its mails; en when absent" };
-        var init = new Command("init", "Make an empty workspace and print the set-up link of its first administrator")
+        var shortName = new Option<string?>("--short-name")
+        {
+            Description = "Its name in links; made from the name when absent",
+        };
+        var zone = new Option<string?>("--time-zone")
+        {
+            Description = "Its time zone, such as Europe/Lisbon; UTC when absent",
+        };
+        var language = new Option<string?>("--language")
+        {
+            Description = "The language of its mails; en when absent",
+        };
+        var init = new Command(
+            "init",
+            "Make an empty workspace and print the set-up link of its first administrator"
+        )
         {
             Config,
             name,
@@ -62,7 +79,12 @@ public static class Commands
                     var settings = ServiceSettings.Load(parsed.GetValue(Config));
                     if (
                         !WorkspaceSettings
-                            .Read(parsed.GetValue(name), parsed.GetValue(shortName), parsed.GetValue(zone), parsed.GetValue(language))
+                            .Read(
+                                parsed.GetValue(name),
+                                parsed.GetValue(shortName),
+                                parsed.GetValue(zone),
+                                parsed.GetValue(language)
+                            )
                             .Try(out var wish, out var refusal)
                     )
                         return Refuse(refusal);
@@ -71,7 +93,12 @@ public static class Commands
                         .AddLogging()
                         .AddWork(settings, TimeProvider.System)
                         .BuildServiceProvider();
-                    if (!(await services.GetRequiredService<SettingUp>().MakeAsync(wish)).Try(out var made, out refusal))
+                    if (
+                        !(await services.GetRequiredService<SettingUp>().MakeAsync(wish)).Try(
+                            out var made,
+                            out refusal
+                        )
+                    )
                         return Refuse(refusal);
                     Console.WriteLine(settings.Link("/set-up/" + made.Secret.Reveal()));
                     await Console.Error.WriteLineAsync(
@@ -109,7 +136,9 @@ public static class Commands
                     await using var app = ServiceHost.Build(settings);
                     await app.StartAsync(stop);
                     using var http = new HttpClient { BaseAddress = new Uri(app.Urls.First()) };
-                    Console.WriteLine(await http.GetStringAsync(new Uri("/openapi/v1.json", UriKind.Relative), stop));
+                    Console.WriteLine(
+                        await http.GetStringAsync(new Uri("/openapi/v1.json", UriKind.Relative), stop)
+                    );
                     await app.StopAsync(stop);
                     return 0;
                 }
@@ -134,14 +163,17 @@ public static class Commands
             await Console.Error.WriteLineAsync(wrong.Message);
             return 2;
         }
-        catch (IOException fault) when (fault.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)
+        catch (IOException fault)
+            when (fault.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)
         {
             await Console.Error.WriteLineAsync($"Setting Listen: {fault.Message}");
             return 1;
         }
         catch (Exception fault) when (Http.Faults.ExplainStorage(fault) is { } refusal)
         {
-            await Console.Error.WriteLineAsync($"Setting Database: {refusal.Sentence} {refusal.Remedy} ({fault.GetBaseException().Message})");
+            await Console.Error.WriteLineAsync(
+                $"Setting Database: {refusal.Sentence} {refusal.Remedy} ({fault.GetBaseException().Message})"
+            );
             return 1;
         }
     }

@@ -36,7 +36,11 @@ public static class ServiceHost
     public static WebApplication Build(ServiceSettings settings, TimeProvider? clock = null)
     {
         var builder = WebApplication.CreateSlimBuilder(
-            new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, ApplicationName = "come-aboard" }
+            new WebApplicationOptions
+            {
+                ContentRootPath = AppContext.BaseDirectory,
+                ApplicationName = "come-aboard",
+            }
         );
         builder.Configuration.Sources.Clear();
         builder.Configuration.AddInMemoryCollection();
@@ -61,7 +65,10 @@ public static class ServiceHost
     {
         var level = Enum.TryParse<LogEventLevel>(settings.LogLevel, true, out var known)
             ? known
-            : throw new WrongSettingException("Log", $"\"{settings.LogLevel}\" is not one of {string.Join(", ", Enum.GetNames<LogEventLevel>())}.");
+            : throw new WrongSettingException(
+                "Log",
+                $"\"{settings.LogLevel}\" is not one of {string.Join(", ", Enum.GetNames<LogEventLevel>())}."
+            );
         builder.Logging.ClearProviders();
         builder.Services.AddSerilog(
             new LoggerConfiguration()
@@ -80,7 +87,11 @@ public static class ServiceHost
     }
 
     /// <summary>What does the work, without any interface; also used without one, by <c>init</c> and the demo.</summary>
-    public static IServiceCollection AddWork(this IServiceCollection services, ServiceSettings settings, TimeProvider clock)
+    public static IServiceCollection AddWork(
+        this IServiceCollection services,
+        ServiceSettings settings,
+        TimeProvider clock
+    )
     {
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
         services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>();
@@ -130,7 +141,9 @@ public static class ServiceHost
             antiforgery.HeaderName = "X-Antiforgery";
             antiforgery.Cookie.Name = settings.IsPlain ? "aboard_form" : "__Host-aboard_form";
             antiforgery.Cookie.SameSite = SameSiteMode.Lax;
-            antiforgery.Cookie.SecurePolicy = settings.IsPlain ? CookieSecurePolicy.SameAsRequest : CookieSecurePolicy.Always;
+            antiforgery.Cookie.SecurePolicy = settings.IsPlain
+                ? CookieSecurePolicy.SameAsRequest
+                : CookieSecurePolicy.Always;
         });
         services.AddLimits(settings.Limits);
     }
@@ -150,7 +163,11 @@ public static class ServiceHost
             .AddOpenTelemetry()
             .WithMetrics(metrics =>
                 metrics
-                    .AddMeter("Microsoft.AspNetCore.Hosting", "Microsoft.AspNetCore.Server.Kestrel", "System.Runtime")
+                    .AddMeter(
+                        "Microsoft.AspNetCore.Hosting",
+                        "Microsoft.AspNetCore.Server.Kestrel",
+                        "System.Runtime"
+                    )
                     .AddPrometheusExporter()
             );
     }
@@ -195,9 +212,21 @@ public static class ServiceHost
         http.Response.StatusCode switch
         {
             StatusCodes.Status404NotFound => CommonRefusals.NotFound.WriteAsync(http),
-            StatusCodes.Status405MethodNotAllowed => WithStatus(http, "method.not-allowed", "This path does not take that method."),
-            StatusCodes.Status415UnsupportedMediaType => WithStatus(http, "media-type.unsupported", "The body must be application/json."),
-            var status and >= 400 => WithStatus(http, "request.malformed", $"The request was refused with status {status}."),
+            StatusCodes.Status405MethodNotAllowed => WithStatus(
+                http,
+                "method.not-allowed",
+                "This path does not take that method."
+            ),
+            StatusCodes.Status415UnsupportedMediaType => WithStatus(
+                http,
+                "media-type.unsupported",
+                "The body must be application/json."
+            ),
+            var status and >= 400 => WithStatus(
+                http,
+                "request.malformed",
+                $"The request was refused with status {status}."
+            ),
             _ => Task.CompletedTask,
         };
 
@@ -205,6 +234,8 @@ public static class ServiceHost
     {
         var refusal = new Refusal(code, sentence, "Correct it as the interface's description says.");
         var problem = refusal.ToProblem() with { Status = http.Response.StatusCode };
-        return Results.Json(problem, WireJson.Default.Problem, Problem.MediaType, problem.Status).ExecuteAsync(http);
+        return Results
+            .Json(problem, WireJson.Default.Problem, Problem.MediaType, problem.Status)
+            .ExecuteAsync(http);
     }
 }

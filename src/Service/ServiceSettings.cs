@@ -113,7 +113,10 @@ public sealed record ServiceSettings(
         var listen = reader.Address("Listen", "http://127.0.0.1:7420");
         var publicUrl = reader.Address("PublicUrl", listen.ToString());
         if (publicUrl.Scheme == Uri.UriSchemeHttp && !publicUrl.IsLoopback)
-            throw new WrongSettingException("PublicUrl", "must begin with https:// unless it is on loopback.");
+            throw new WrongSettingException(
+                "PublicUrl",
+                "must begin with https:// unless it is on loopback."
+            );
         var engine = reader.Word("Database:Engine", Engine.Sqlite);
         var connection = reader.Text("Database:Connection", "");
         if (engine == Engine.Postgres && connection.Length == 0)
@@ -137,7 +140,10 @@ public sealed record ServiceSettings(
 
     private static MailSettings ReadMail(Reader reader, Uri publicUrl)
     {
-        var sender = reader.Text("Mail:From", $"aboard@{(publicUrl.IsLoopback ? "come-aboard.example" : publicUrl.Host)}");
+        var sender = reader.Text(
+            "Mail:From",
+            $"aboard@{(publicUrl.IsLoopback ? "come-aboard.example" : publicUrl.Host)}"
+        );
         if (!EmailAddress.Read(sender).Try(out var from, out var refusal))
             throw new WrongSettingException("Mail:From", refusal.Sentence);
         return new MailSettings(
@@ -161,9 +167,15 @@ public sealed record ServiceSettings(
         {
             if (Optional(key) is not { } text)
                 return otherwise;
-            return int.TryParse(text, CultureInfo.InvariantCulture, out var number) && number >= least && number <= most
+            return
+                int.TryParse(text, CultureInfo.InvariantCulture, out var number)
+                && number >= least
+                && number <= most
                 ? number
-                : throw new WrongSettingException(key, $"\"{text}\" is not a whole number from {least} to {most}.");
+                : throw new WrongSettingException(
+                    key,
+                    $"\"{text}\" is not a whole number from {least} to {most}."
+                );
         }
 
         public T Word<T>(string key, T otherwise)
@@ -182,7 +194,8 @@ public sealed record ServiceSettings(
         public Uri Address(string key, string otherwise)
         {
             var text = Text(key, otherwise);
-            return Uri.TryCreate(text, UriKind.Absolute, out var address) && address.Scheme is "http" or "https"
+            return
+                Uri.TryCreate(text, UriKind.Absolute, out var address) && address.Scheme is "http" or "https"
                 ? address
                 : throw new WrongSettingException(key, $"\"{text}\" is not an http:// or https:// address.");
         }

@@ -73,7 +73,10 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     {
         foreach (var entry in ChangeTracker.Entries<ITenantRow>())
         {
-            if (entry.State is not (EntityState.Unchanged or EntityState.Detached) && entry.Entity.WorkspaceId != Workspace)
+            if (
+                entry.State is not (EntityState.Unchanged or EntityState.Detached)
+                && entry.Entity.WorkspaceId != Workspace
+            )
                 throw new InvalidOperationException("A row of another workspace cannot be saved here.");
         }
     }
@@ -81,17 +84,28 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     /// <inheritdoc/>
     protected override void ConfigureConventions(ModelConfigurationBuilder conventions)
     {
-        conventions.Properties<InvitationState>().HaveConversion<WordConverter<InvitationState>>().HaveMaxLength(16);
+        conventions
+            .Properties<InvitationState>()
+            .HaveConversion<WordConverter<InvitationState>>()
+            .HaveMaxLength(16);
         conventions.Properties<Kind>().HaveConversion<WordConverter<Kind>>().HaveMaxLength(16);
-        conventions.Properties<DeliveryState>().HaveConversion<WordConverter<DeliveryState>>().HaveMaxLength(16);
-        conventions.Properties<DepartureState>().HaveConversion<WordConverter<DepartureState>>().HaveMaxLength(16);
+        conventions
+            .Properties<DeliveryState>()
+            .HaveConversion<WordConverter<DeliveryState>>()
+            .HaveMaxLength(16);
+        conventions
+            .Properties<DepartureState>()
+            .HaveConversion<WordConverter<DepartureState>>()
+            .HaveMaxLength(16);
     }
 
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder model)
     {
         model.ApplyConfigurationsFromAssembly(typeof(ComeAboardContext).Assembly);
-        foreach (var type in model.Model.GetEntityTypes().Where(t => t.ClrType.IsAssignableTo(typeof(ITenantRow))))
+        foreach (
+            var type in model.Model.GetEntityTypes().Where(t => t.ClrType.IsAssignableTo(typeof(ITenantRow)))
+        )
             model.Entity(type.ClrType).HasQueryFilter(InEnteredWorkspace(type.ClrType));
     }
 

@@ -44,7 +44,11 @@ public sealed class ForReal : IAsyncLifetime
     [InlineData("COMEABOARD_MIAL__PORT", "25", "Setting MIAL:PORT: is not known")]
     [InlineData("COMEABOARD_DATABASE__PATH", "/nowhere/at/all.db", "Setting Database:")]
     [InlineData("COMEABOARD_LOG", "loud", "Setting Log:")]
-    public async Task A_wrong_setting_is_named_and_the_process_exits(string name, string value, string message)
+    public async Task A_wrong_setting_is_named_and_the_process_exits(
+        string name,
+        string value,
+        string message
+    )
     {
         var wrong = new Dictionary<string, string>(_settings) { [name] = value };
         var run = await Programs.RunAsync(Programs.Service, wrong, null, "serve");
@@ -55,21 +59,49 @@ public sealed class ForReal : IAsyncLifetime
     [Fact]
     public async Task The_set_up_link_makes_one_administrator_once()
     {
-        var init = await Programs.RunAsync(Programs.Service, _settings, null, "init", "--name", "The Lantern Tide", "--time-zone", "Europe/Lisbon");
+        var init = await Programs.RunAsync(
+            Programs.Service,
+            _settings,
+            null,
+            "init",
+            "--name",
+            "The Lantern Tide",
+            "--time-zone",
+            "Europe/Lisbon"
+        );
         Assert.Equal(0, init.Status);
         var secret = Programs.LinkPattern().Match(init.Output).Value[^43..];
-        Assert.Equal(5, (await Programs.RunAsync(Programs.Service, _settings, null, "init", "--name", "The Lantern Tide")).Status);
+        Assert.Equal(
+            5,
+            (
+                await Programs.RunAsync(
+                    Programs.Service,
+                    _settings,
+                    null,
+                    "init",
+                    "--name",
+                    "The Lantern Tide"
+                )
+            ).Status
+        );
 
         using var service = await ServeAsync();
-        using var browser = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
+        using var browser = new HttpClient(
+            new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }
+        )
         {
             BaseAddress = Url,
         };
-        var outcomes = await Task.WhenAll(SetUpAsync(browser, secret, "mira"), SetUpAsync(browser, secret, "kofi"));
+        var outcomes = await Task.WhenAll(
+            SetUpAsync(browser, secret, "mira"),
+            SetUpAsync(browser, secret, "kofi")
+        );
         Assert.Single(outcomes, HttpStatusCode.Redirect);
         using var anonymous = new AboardClient(Url);
         var winner = outcomes[0] == HttpStatusCode.Redirect ? "mira" : "kofi";
-        var token = await anonymous.SignInAsync(new ProgramSignInRequest($"{winner}@lantern-tide.example", Password, "the-lantern-tide"));
+        var token = await anonymous.SignInAsync(
+            new ProgramSignInRequest($"{winner}@lantern-tide.example", Password, "the-lantern-tide")
+        );
         Assert.Equal("the-lantern-tide", token.Workspace);
         service.Kill();
         await service.WaitForExitAsync();
@@ -94,10 +126,19 @@ public sealed class ForReal : IAsyncLifetime
                 {
                     try
                     {
-                        var view = await client.SendInvitationAsync(new InvitationRequest(address, "guest"), address, CancellationToken.None);
+                        var view = await client.SendInvitationAsync(
+                            new InvitationRequest(address, "guest"),
+                            address,
+                            CancellationToken.None
+                        );
                         answered[address] = view.Id;
                     }
-                    catch (RefusedException refused) when (refused.Problem.Code is "server.unreachable" or "server.answer" or "service.fault")
+                    catch (RefusedException refused)
+                        when (refused.Problem.Code
+                                is "server.unreachable"
+                                    or "server.answer"
+                                    or "service.fault"
+                        )
                     {
                         await Task.Delay(50, CancellationToken.None);
                     }
@@ -143,7 +184,14 @@ public sealed class ForReal : IAsyncLifetime
         {
             try
             {
-                await client.SendInvitationAsync(new InvitationRequest($"g{sent}@harbour.example", "guest", Message: new string('m', 1500)), "k" + sent);
+                await client.SendInvitationAsync(
+                    new InvitationRequest(
+                        $"g{sent}@harbour.example",
+                        "guest",
+                        Message: new string('m', 1500)
+                    ),
+                    "k" + sent
+                );
             }
             catch (RefusedException refused)
             {
@@ -168,16 +216,27 @@ public sealed class ForReal : IAsyncLifetime
 
     private async Task<AboardClient> SetUpWorkspaceAsync()
     {
-        var init = await Programs.RunAsync(Programs.Service, _settings, null, "init", "--name", "The Lantern Tide");
+        var init = await Programs.RunAsync(
+            Programs.Service,
+            _settings,
+            null,
+            "init",
+            "--name",
+            "The Lantern Tide"
+        );
         var secret = Programs.LinkPattern().Match(init.Output).Value[^43..];
         using var service = await ServeAsync();
-        using var browser = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false })
+        using var browser = new HttpClient(
+            new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }
+        )
         {
             BaseAddress = Url,
         };
         Assert.Equal(HttpStatusCode.Redirect, await SetUpAsync(browser, secret, "mira"));
         using var anonymous = new AboardClient(Url);
-        var token = await anonymous.SignInAsync(new ProgramSignInRequest("mira@lantern-tide.example", Password, "the-lantern-tide"));
+        var token = await anonymous.SignInAsync(
+            new ProgramSignInRequest("mira@lantern-tide.example", Password, "the-lantern-tide")
+        );
         service.Kill();
         await service.WaitForExitAsync();
         return new AboardClient(Url, "the-lantern-tide", token.Token);
@@ -186,7 +245,10 @@ public sealed class ForReal : IAsyncLifetime
     private static async Task<HttpStatusCode> SetUpAsync(HttpClient browser, string secret, string who)
     {
         var page = await browser.GetStringAsync(new Uri("/set-up/" + secret, UriKind.Relative));
-        var token = System.Text.RegularExpressions.Regex.Match(page, "name=\"(__Request[^\"]*)\" value=\"([^\"]*)\"");
+        var token = System.Text.RegularExpressions.Regex.Match(
+            page,
+            "name=\"(__Request[^\"]*)\" value=\"([^\"]*)\""
+        );
         var form = new Dictionary<string, string>
         {
             [token.Groups[1].Value] = token.Groups[2].Value,
@@ -194,7 +256,12 @@ public sealed class ForReal : IAsyncLifetime
             ["address"] = $"{who}@lantern-tide.example",
             ["password"] = Password,
         };
-        return (await browser.PostAsync(new Uri("/set-up/" + secret, UriKind.Relative), new FormUrlEncodedContent(form))).StatusCode;
+        return (
+            await browser.PostAsync(
+                new Uri("/set-up/" + secret, UriKind.Relative),
+                new FormUrlEncodedContent(form)
+            )
+        ).StatusCode;
     }
 
     private async Task<Process> ServeAsync()

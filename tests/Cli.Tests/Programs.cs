@@ -14,7 +14,11 @@ public static partial class Programs
     public static string Client { get; } = Path.Combine(Root, "bin", "aboard");
 
     /// <summary>Starts a program with its output caught.</summary>
-    public static Process Start(string program, IReadOnlyDictionary<string, string> environment, params string[] arguments)
+    public static Process Start(
+        string program,
+        IReadOnlyDictionary<string, string> environment,
+        params string[] arguments
+    )
     {
         var start = new ProcessStartInfo(program)
         {
@@ -39,7 +43,10 @@ public static partial class Programs
     )
     {
         using var process = Start(program, environment, arguments);
-        var (output, error) = (process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
+        var (output, error) = (
+            process.StandardOutput.ReadToEndAsync(),
+            process.StandardError.ReadToEndAsync()
+        );
         if (input is not null)
             await process.StandardInput.WriteLineAsync(input);
         process.StandardInput.Close();
@@ -52,7 +59,9 @@ public static partial class Programs
     {
         for (var tries = 0; tries < 200; tries++)
         {
-            var mails = await http.GetFromJsonAsync<JsonElement>($"{inbox}/messages?to={Uri.EscapeDataString(address)}");
+            var mails = await http.GetFromJsonAsync<JsonElement>(
+                $"{inbox}/messages?to={Uri.EscapeDataString(address)}"
+            );
             foreach (var mail in mails.EnumerateArray())
             {
                 if (LinkPattern().Match(mail.GetProperty("text").GetString()!) is { Success: true } link)
@@ -80,7 +89,11 @@ public sealed record Run(int Status, string Output, string Error)
 {
     public JsonElement Json => JsonDocument.Parse(Output).RootElement;
     public IReadOnlyList<JsonElement> Lines =>
-        [.. Output.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => JsonDocument.Parse(line).RootElement)];
+        [
+            .. Output
+                .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                .Select(line => JsonDocument.Parse(line).RootElement),
+        ];
 }
 
 /// <summary>The demo, running; one for all scenes that need no service of their own.</summary>

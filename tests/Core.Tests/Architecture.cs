@@ -20,7 +20,10 @@ public sealed partial class Architecture
     [Fact]
     public void Core_knows_no_interface_no_framework_and_no_input_or_output()
     {
-        var strangers = typeof(Refusal).Assembly.GetReferencedAssemblies().Select(a => a.Name!).Except(Allowed);
+        var strangers = typeof(Refusal)
+            .Assembly.GetReferencedAssemblies()
+            .Select(a => a.Name!)
+            .Except(Allowed);
         Assert.Empty(strangers);
     }
 
@@ -30,7 +33,9 @@ public sealed partial class Architecture
         var core = Path.Combine(Root(), "src", "Core");
         var takers = Directory
             .EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
-            .Where(file => !file.Contains("/obj/", StringComparison.Ordinal) && Taking().IsMatch(File.ReadAllText(file)))
+            .Where(file =>
+                !file.Contains("/obj/", StringComparison.Ordinal) && Taking().IsMatch(File.ReadAllText(file))
+            )
             .ToList();
         Assert.Empty(takers);
     }
@@ -43,6 +48,8 @@ public sealed partial class Architecture
         return directory.FullName;
     }
 
-    [GeneratedRegex(@"UtcNow|DateTime\.Now|\.Today\b|NewGuid|CreateVersion7|Random\.Shared|new Random|RandomNumberGenerator|System\.IO|Environment\.")]
+    [GeneratedRegex(
+        @"UtcNow|DateTime\.Now|\.Today\b|NewGuid|CreateVersion7|Random\.Shared|new Random|RandomNumberGenerator|System\.IO|Environment\."
+    )]
     private static partial Regex Taking();
 }

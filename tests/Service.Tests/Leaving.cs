@@ -8,7 +8,9 @@ namespace ComeAboard.Service.Tests;
 
 public sealed class Leaving_on_SQLite(SqliteHarbour harbour) : Leaving(harbour), IClassFixture<SqliteHarbour>;
 
-public sealed class Leaving_on_PostgreSQL(PostgresHarbour harbour) : Leaving(harbour), IClassFixture<PostgresHarbour>;
+public sealed class Leaving_on_PostgreSQL(PostgresHarbour harbour)
+    : Leaving(harbour),
+        IClassFixture<PostgresHarbour>;
 
 /// <summary>Ending access, and the record of it.</summary>
 public abstract class Leaving(Harbour harbour)
@@ -59,12 +61,18 @@ public abstract class Leaving(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         var today = (await ship.Client.WorkspaceAsync()).Today;
         Assert.Equal("administrator.last", await CodeOf(ship.Client.EndAsync(ship.Administrator)));
-        Assert.Equal("administrator.last", await CodeOf(ship.Client.EndAsync(ship.Administrator, today.AddDays(5))));
+        Assert.Equal(
+            "administrator.last",
+            await CodeOf(ship.Client.EndAsync(ship.Administrator, today.AddDays(5)))
+        );
         // Neither a manager with an end date nor an outside one counts.
         await ship.BringAboardAsync(ship.Address("brief"), "staff", "manage", today.AddDays(20));
         await ship.BringAboardAsync(ship.Address("outside"), "partner", "manage");
         Assert.Equal("administrator.last", await CodeOf(ship.Client.EndAsync(ship.Administrator)));
-        Assert.Equal("administrator.last", (await ship.Client.PlanDepartureAsync(ship.Administrator)).Problem!.Code);
+        Assert.Equal(
+            "administrator.last",
+            (await ship.Client.PlanDepartureAsync(ship.Administrator)).Problem!.Code
+        );
     }
 
     [Fact]
@@ -76,7 +84,10 @@ public abstract class Leaving(Harbour harbour)
             var kofi = ship.Address("kofi");
             await ship.BringAboardAsync(kofi, "staff", "manage");
             using var second = await ship.ClientOfAsync(kofi);
-            var codes = await Task.WhenAll(Try(ship.OtherNode.EndAsync(kofi)), Try(second.EndAsync(ship.Administrator)));
+            var codes = await Task.WhenAll(
+                Try(ship.OtherNode.EndAsync(kofi)),
+                Try(second.EndAsync(ship.Administrator))
+            );
             Assert.Single(codes, "done");
             await using var rows = harbour.Database.Open(ship.Id);
             Assert.Equal(1, Departures.Ending.LastingAdministrators(rows).Count());
@@ -105,7 +116,11 @@ public abstract class Leaving(Harbour harbour)
         await second.SendInvitationAsync(new(ship.Address("ines"), "guest"), "x");
         await ship.Client.EndAsync(kofi);
         await ship.AcceptAsync(await ship.SecretAsync(ship.Address("ines")), "Ines");
-        Assert.Contains("Ines accepted", await ship.MailAsync(ship.Administrator, "Ines accepted"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Ines accepted",
+            await ship.MailAsync(ship.Administrator, "Ines accepted"),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -115,7 +130,10 @@ public abstract class Leaving(Harbour harbour)
         var sent = await ship.InviteAsync(ship.Address("ines"));
         await ship.SecretAsync(ship.Address("ines"));
         using var browser = await ship.BrowserOfAsync(ship.Administrator);
-        Assert.Equal(HttpStatusCode.Forbidden, (await browser.PostAsync(ship.Path($"/invitations/{sent.Id}/revoke"), null)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await browser.PostAsync(ship.Path($"/invitations/{sent.Id}/revoke"), null)).StatusCode
+        );
         var request = new HttpRequestMessage(HttpMethod.Post, ship.Path($"/invitations/{sent.Id}/revoke"));
         request.Headers.Add("If-Match", "\"99\"");
         request.Headers.Add("Authorization", "Bearer " + ship.Token);
@@ -128,7 +146,11 @@ public abstract class Leaving(Harbour harbour)
     [InlineData("UPDATE record SET details = 'null' WHERE sequence = 3", "record.changed", 3)]
     [InlineData("DELETE FROM record WHERE sequence = 2", "record.missing", 2)]
     [InlineData("DELETE FROM record WHERE sequence > 3", "record.cut", 4)]
-    [InlineData("UPDATE record SET sequence = CASE sequence WHEN 2 THEN 1002 WHEN 3 THEN 1003 END WHERE sequence IN (2, 3); UPDATE record SET sequence = 2 WHERE sequence = 1003; UPDATE record SET sequence = 3 WHERE sequence = 1002", "record.reordered", 2)]
+    [InlineData(
+        "UPDATE record SET sequence = CASE sequence WHEN 2 THEN 1002 WHEN 3 THEN 1003 END WHERE sequence IN (2, 3); UPDATE record SET sequence = 2 WHERE sequence = 1003; UPDATE record SET sequence = 3 WHERE sequence = 1002",
+        "record.reordered",
+        2
+    )]
     public async Task Tampering_with_the_record_is_found(string tampering, string code, long at)
     {
         var ship = await harbour.NewShipAsync();

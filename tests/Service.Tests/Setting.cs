@@ -22,7 +22,9 @@ public sealed class Setting(SqliteHarbour harbour) : IClassFixture<SqliteHarbour
     [InlineData("Database:Engine", "postgres", "Database:Connection")]
     public void A_wrong_setting_is_named(string key, string value, string named)
     {
-        var source = new ConfigurationBuilder().AddInMemoryCollection(new Dictionary<string, string?> { [key] = value }).Build();
+        var source = new ConfigurationBuilder()
+            .AddInMemoryCollection(new Dictionary<string, string?> { [key] = value })
+            .Build();
         var wrong = Assert.Throws<WrongSettingException>(() => ServiceSettings.Read(source));
         Assert.StartsWith($"Setting {named}: ", wrong.Message, StringComparison.Ordinal);
     }
@@ -58,7 +60,10 @@ public sealed class Setting(SqliteHarbour harbour) : IClassFixture<SqliteHarbour
         var codes = new List<string>();
         for (var i = 0; i < 8; i++)
         {
-            var answer = await http.PostAsJsonAsync("/api/v1/sessions", new SignInRequest("x@y.example", "x"));
+            var answer = await http.PostAsJsonAsync(
+                "/api/v1/sessions",
+                new SignInRequest("x@y.example", "x")
+            );
             codes.Add((await answer.Content.ReadFromJsonAsync<Problem>())!.Code);
         }
         Assert.Equal(6, codes.Count(code => code == "sign-in.wrong"));
@@ -72,7 +77,11 @@ public sealed class Setting(SqliteHarbour harbour) : IClassFixture<SqliteHarbour
         using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
         Assert.Equal("live", await http.GetStringAsync(new Uri("/health/live", UriKind.Relative)));
         Assert.Equal("ready", await http.GetStringAsync(new Uri("/health/ready", UriKind.Relative)));
-        Assert.Contains("http_server_request_duration", await http.GetStringAsync(new Uri("/metrics", UriKind.Relative)), StringComparison.Ordinal);
+        Assert.Contains(
+            "http_server_request_duration",
+            await http.GetStringAsync(new Uri("/metrics", UriKind.Relative)),
+            StringComparison.Ordinal
+        );
     }
 
     private static string Root()

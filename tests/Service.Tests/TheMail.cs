@@ -5,7 +5,9 @@ namespace ComeAboard.Service.Tests;
 
 public sealed class TheMail_on_SQLite(SqliteHarbour harbour) : TheMail(harbour), IClassFixture<SqliteHarbour>;
 
-public sealed class TheMail_on_PostgreSQL(PostgresHarbour harbour) : TheMail(harbour), IClassFixture<PostgresHarbour>;
+public sealed class TheMail_on_PostgreSQL(PostgresHarbour harbour)
+    : TheMail(harbour),
+        IClassFixture<PostgresHarbour>;
 
 /// <summary>The outbox: what the mail server does to it, and two nodes working on it.</summary>
 public abstract class TheMail(Harbour harbour)
@@ -17,7 +19,10 @@ public abstract class TheMail(Harbour harbour)
         await harbour.RestartMailAsync(stop: true);
         var sent = await ship.InviteAsync(ship.Address("ines"));
         await UntilAsync(async () =>
-            (await ship.Client.InvitationAsync(sent.Id)).Delivery!.Sentence.Contains("cannot be reached", StringComparison.Ordinal)
+            (await ship.Client.InvitationAsync(sent.Id)).Delivery!.Sentence.Contains(
+                "cannot be reached",
+                StringComparison.Ordinal
+            )
         );
         Assert.Equal("queued", (await ship.Client.InvitationAsync(sent.Id)).State);
         Assert.Equal(1, (await ship.Client.OverviewAsync()).WaitingMail);
@@ -33,7 +38,11 @@ public abstract class TheMail(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         var sent = await ship.InviteAsync(ship.Address("nobody"));
         await UntilAsync(async () => (await ship.Client.InvitationAsync(sent.Id)).State == "bounced");
-        Assert.Contains("mailbox does not exist", (await ship.Client.InvitationAsync(sent.Id)).Delivery!.Sentence, StringComparison.Ordinal);
+        Assert.Contains(
+            "mailbox does not exist",
+            (await ship.Client.InvitationAsync(sent.Id)).Delivery!.Sentence,
+            StringComparison.Ordinal
+        );
         Assert.Equal("queued", (await ship.Client.ResendInvitationAsync(sent.Id)).State);
     }
 
@@ -44,7 +53,9 @@ public abstract class TheMail(Harbour harbour)
         var usual = harbour.Smtp.Verdict;
         var asked = 0;
         harbour.Smtp.Verdict = to =>
-            to == ship.Address("slow") && Interlocked.Increment(ref asked) == 1 ? "451 4.3.0 Not now" : usual(to);
+            to == ship.Address("slow") && Interlocked.Increment(ref asked) == 1
+                ? "451 4.3.0 Not now"
+                : usual(to);
         var sent = await ship.InviteAsync(ship.Address("slow"));
         await ship.SecretAsync(ship.Address("slow"));
         await UntilAsync(async () => (await ship.Client.InvitationAsync(sent.Id)).State == "sent");
@@ -61,13 +72,24 @@ public abstract class TheMail(Harbour harbour)
             Enumerable
                 .Range(0, 80)
                 .Select(i =>
-                    (i % 2 == 0 ? ship.Client : ship.OtherNode).SendInvitationAsync(new(ship.Address("guest" + i), "guest"), "k" + i)
+                    (i % 2 == 0 ? ship.Client : ship.OtherNode).SendInvitationAsync(
+                        new(ship.Address("guest" + i), "guest"),
+                        "k" + i
+                    )
                 )
         );
         await UntilAsync(async () => (await ship.Client.InvitationsAsync()).Counts["sent"] == 80);
         for (var i = 0; i < 80; i++)
             Assert.Single(harbour.Inbox.To(ship.Address("guest" + i)));
-        Assert.Equal(80, harbour.Inbox.To().Where(m => m.Recipients[0].EndsWith(ship.Name + "-guests.example", StringComparison.Ordinal)).Select(m => m.Message.MessageId).Distinct().Count());
+        Assert.Equal(
+            80,
+            harbour
+                .Inbox.To()
+                .Where(m => m.Recipients[0].EndsWith(ship.Name + "-guests.example", StringComparison.Ordinal))
+                .Select(m => m.Message.MessageId)
+                .Distinct()
+                .Count()
+        );
     }
 
     [Fact]
@@ -95,8 +117,14 @@ public abstract class TheMail(Harbour harbour)
             return rows.Deliveries.All(d => d.SealedLetter == null);
         });
         await using var stored = harbour.Database.Open(ship.Id);
-        Assert.DoesNotContain(stored.Invitations.Select(i => i.SecretHash), hash => hash.Contains(secret, StringComparison.Ordinal));
-        Assert.DoesNotContain(stored.Record.Select(r => r.Details), details => details!.Contains("boots", StringComparison.Ordinal));
+        Assert.DoesNotContain(
+            stored.Invitations.Select(i => i.SecretHash),
+            hash => hash.Contains(secret, StringComparison.Ordinal)
+        );
+        Assert.DoesNotContain(
+            stored.Record.Select(r => r.Details),
+            details => details!.Contains("boots", StringComparison.Ordinal)
+        );
     }
 
     private static async Task UntilAsync(Func<Task<bool>> isTrue)

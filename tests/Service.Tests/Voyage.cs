@@ -5,14 +5,16 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Service.Tests.World;
 using Xunit;
-using Inviting = ComeAboard.Service.Invitations.Inviting;
 using static ComeAboard.Service.Tests.World.Refusing;
+using Inviting = ComeAboard.Service.Invitations.Inviting;
 
 namespace ComeAboard.Service.Tests;
 
 public sealed class Voyage_on_SQLite(SqliteHarbour harbour) : Voyage(harbour), IClassFixture<SqliteHarbour>;
 
-public sealed class Voyage_on_PostgreSQL(PostgresHarbour harbour) : Voyage(harbour), IClassFixture<PostgresHarbour>;
+public sealed class Voyage_on_PostgreSQL(PostgresHarbour harbour)
+    : Voyage(harbour),
+        IClassFixture<PostgresHarbour>;
 
 /// <summary>Inviting, answering and being here.</summary>
 public abstract class Voyage(Harbour harbour)
@@ -23,7 +25,14 @@ public abstract class Voyage(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         var ines = ship.Address("ines");
         var until = DateOnly.FromDateTime(DateTime.UtcNow).AddDays(40);
-        var wish = new InvitationRequest(ines, "guest", "edit", "Dr Ines Calloway", "Welcome to the chart room.", until);
+        var wish = new InvitationRequest(
+            ines,
+            "guest",
+            "edit",
+            "Dr Ines Calloway",
+            "Welcome to the chart room.",
+            until
+        );
 
         var preview = await ship.Client.PreviewInvitationAsync(wish);
         Assert.True(preview.Ready);
@@ -32,16 +41,31 @@ public abstract class Voyage(Harbour harbour)
         var sent = await ship.Client.SendInvitationAsync(wish, "first");
         var secret = await ship.SecretAsync(ines);
         var mail = await ship.MailAsync(ines, "invites you");
-        Assert.Equal(preview.Letter!.Text, mail.ReplaceLineEndings("\n").Replace(secret, Inviting.SecretPlaceholder, StringComparison.Ordinal), AboutTheMinute);
+        Assert.Equal(
+            preview.Letter!.Text,
+            mail.ReplaceLineEndings("\n")
+                .Replace(secret, Inviting.SecretPlaceholder, StringComparison.Ordinal),
+            AboutTheMinute
+        );
 
         var offer = await ship.Client.ReadLinkAsync(secret);
-        Assert.Equal(("The Lantern Tide", "guest", "edit", until), (offer.Workspace, offer.Kind, offer.Role, offer.Until));
+        Assert.Equal(
+            ("The Lantern Tide", "guest", "edit", until),
+            (offer.Workspace, offer.Kind, offer.Role, offer.Until)
+        );
         var joined = await ship.AcceptAsync(secret, "Ines Calloway");
         Assert.Equal("accepted", (await ship.Client.InvitationAsync(sent.Id)).State);
-        Assert.Contains("Ines Calloway accepted", await ship.MailAsync(ship.Administrator, "accepted your invitation"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Ines Calloway accepted",
+            await ship.MailAsync(ship.Administrator, "accepted your invitation"),
+            StringComparison.Ordinal
+        );
 
         var person = await ship.Client.PersonAsync(ines);
-        Assert.Equal((joined.MemberId, "active", "edit", until), (person.Id, person.State, person.Role, person.Until));
+        Assert.Equal(
+            (joined.MemberId, "active", "edit", until),
+            (person.Id, person.State, person.Role, person.Until)
+        );
         using var own = await ship.ClientOfAsync(ines);
         Assert.Equal("Ines Calloway", (await own.WhoAmIAsync()).Name);
 
@@ -54,7 +78,14 @@ public abstract class Voyage(Harbour harbour)
 
         var history = (await ship.Client.PersonHistoryAsync(person.Id)).Items.Select(entry => entry.Action);
         Assert.Equal(
-            ["invitation.queued", "invitation.sent", "invitation.accepted", "member.joined", "token.added", "member.ended"],
+            [
+                "invitation.queued",
+                "invitation.sent",
+                "invitation.accepted",
+                "member.joined",
+                "token.added",
+                "member.ended",
+            ],
             history
         );
         Assert.True((await ship.Client.VerifyRecordAsync()).Whole);
@@ -66,7 +97,14 @@ public abstract class Voyage(Harbour harbour)
     [InlineData("a@b.example\r\nBcc: all@harbour.example", "guest", null, null, null, "address.malformed")]
     [InlineData("ines@harbour.example", "pirate", null, null, null, "kind.unknown")]
     [InlineData("ines@harbour.example", "guest", "captain", null, null, "role.unknown")]
-    [InlineData("ines@harbour.example", "guest", null, "Ines\r\nBcc: all@harbour.example", null, "name.characters")]
+    [InlineData(
+        "ines@harbour.example",
+        "guest",
+        null,
+        "Ines\r\nBcc: all@harbour.example",
+        null,
+        "name.characters"
+    )]
     [InlineData("ines@harbour.example", "guest", null, null, "See http://harbour.example", "message.link")]
     public async Task Bad_input_is_refused_with_its_own_code_and_nothing_is_written(
         string address,
@@ -90,9 +128,18 @@ public abstract class Voyage(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         var good = new InvitationRequest(ship.Address("ines"), "guest");
         var yesterday = DateOnly.FromDateTime(harbour.Clock.GetUtcNow().UtcDateTime).AddDays(-2);
-        Assert.Equal("stay.past", await CodeOf(ship.Client.SendInvitationAsync(good with { Until = yesterday }, "a")));
-        Assert.Equal("answer-time.out-of-range", await CodeOf(ship.Client.SendInvitationAsync(good with { AnswerDays = 0 }, "b")));
-        Assert.Equal("answer-time.out-of-range", await CodeOf(ship.Client.SendInvitationAsync(good with { AnswerDays = 366 }, "c")));
+        Assert.Equal(
+            "stay.past",
+            await CodeOf(ship.Client.SendInvitationAsync(good with { Until = yesterday }, "a"))
+        );
+        Assert.Equal(
+            "answer-time.out-of-range",
+            await CodeOf(ship.Client.SendInvitationAsync(good with { AnswerDays = 0 }, "b"))
+        );
+        Assert.Equal(
+            "answer-time.out-of-range",
+            await CodeOf(ship.Client.SendInvitationAsync(good with { AnswerDays = 366 }, "c"))
+        );
     }
 
     [Fact]
@@ -101,7 +148,9 @@ public abstract class Voyage(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         var (ines, wren) = (ship.Address("ines"), ship.Address("wren"));
         var first = await ship.InviteAsync(ines);
-        var again = await Assert.ThrowsAsync<RefusedException>(() => ship.InviteAsync(ines.ToUpperInvariant()));
+        var again = await Assert.ThrowsAsync<RefusedException>(() =>
+            ship.InviteAsync(ines.ToUpperInvariant())
+        );
         Assert.Equal(("address.invited", first.Id), (again.Problem.Code, again.Problem.Related!.Value));
 
         var joined = await ship.BringAboardAsync(wren);
@@ -115,7 +164,11 @@ public abstract class Voyage(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         var request = new InvitationRequest(ship.Address("ines"), "guest");
         var answers = await Task.WhenAll(
-            Enumerable.Range(0, 12).Select(i => (i % 2 == 0 ? ship.Client : ship.OtherNode).SendInvitationAsync(request, "the same"))
+            Enumerable
+                .Range(0, 12)
+                .Select(i =>
+                    (i % 2 == 0 ? ship.Client : ship.OtherNode).SendInvitationAsync(request, "the same")
+                )
         );
         Assert.Single(answers.Select(a => a.Id).Distinct());
         await ship.SecretAsync(request.Address);
@@ -140,7 +193,9 @@ public abstract class Voyage(Harbour harbour)
                 {
                     try
                     {
-                        await (i % 2 == 0 ? ship.Client : ship.OtherNode).AcceptAsync(new AcceptRequest(secret, Ship.Password, "Ines " + i));
+                        await (i % 2 == 0 ? ship.Client : ship.OtherNode).AcceptAsync(
+                            new AcceptRequest(secret, Ship.Password, "Ines " + i)
+                        );
                         return "in";
                     }
                     catch (RefusedException refused)
@@ -203,7 +258,10 @@ public abstract class Voyage(Harbour harbour)
         Assert.Contains(stranger, words, StringComparison.Ordinal);
         var code = System.Text.RegularExpressions.Regex.Match(words, @"\b\d{8}\b").Value;
         for (var i = 0; i < 4; i++)
-            Assert.Equal("code.wrong", await CodeOf(ship.Client.AcceptAsync(asHeld with { Code = "00000000" })));
+            Assert.Equal(
+                "code.wrong",
+                await CodeOf(ship.Client.AcceptAsync(asHeld with { Code = "00000000" }))
+            );
         var joined = await ship.Client.AcceptAsync(asHeld with { Code = code });
         Assert.Equal((ines, "Mira Tollander"), (joined.Address, joined.Name));
     }
@@ -240,7 +298,9 @@ public abstract class Voyage(Harbour harbour)
 
         Assert.Equal("sign-in.wrong", await CodeOf(ship.ClientOfAsync(victim)));
         using var anonymous = new AboardClient(Harbour.UrlOf(harbour.Node));
-        var own = await anonymous.SignInAsync(new ProgramSignInRequest(victim, "the owner's own words", ship.Name));
+        var own = await anonymous.SignInAsync(
+            new ProgramSignInRequest(victim, "the owner's own words", ship.Name)
+        );
         Assert.Equal(ship.Name, own.Workspace);
     }
 
@@ -288,7 +348,9 @@ public abstract class Voyage(Harbour harbour)
     public async Task Every_invitation_is_on_exactly_one_page_and_the_counts_add_up()
     {
         var ship = await harbour.NewShipAsync();
-        var sent = await Task.WhenAll(Enumerable.Range(0, 23).Select(i => ship.InviteAsync(ship.Address("guest" + i))));
+        var sent = await Task.WhenAll(
+            Enumerable.Range(0, 23).Select(i => ship.InviteAsync(ship.Address("guest" + i)))
+        );
         await ship.Client.RevokeInvitationAsync(sent[3].Id);
         var seen = new List<Guid>();
         string? cursor = null;
@@ -311,5 +373,6 @@ public abstract class Voyage(Harbour harbour)
     private static bool AboutTheMinute(string preview, string mail) =>
         WithoutTimes(preview).TrimEnd() == WithoutTimes(mail).TrimEnd();
 
-    private static string WithoutTimes(string text) => System.Text.RegularExpressions.Regex.Replace(text, @"\d\d:\d\d", "");
+    private static string WithoutTimes(string text) =>
+        System.Text.RegularExpressions.Regex.Replace(text, @"\d\d:\d\d", "");
 }

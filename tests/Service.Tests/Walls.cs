@@ -17,12 +17,20 @@ namespace ComeAboard.Service.Tests;
 
 public sealed class Walls_on_SQLite(SqliteHarbour harbour) : Walls(harbour), IClassFixture<SqliteHarbour>;
 
-public sealed class Walls_on_PostgreSQL(PostgresHarbour harbour) : Walls(harbour), IClassFixture<PostgresHarbour>;
+public sealed class Walls_on_PostgreSQL(PostgresHarbour harbour)
+    : Walls(harbour),
+        IClassFixture<PostgresHarbour>;
 
 /// <summary>What keeps workspaces, strangers and browsers apart.</summary>
 public abstract class Walls(Harbour harbour)
 {
-    private static readonly HttpMethod[] Methods = [HttpMethod.Get, HttpMethod.Post, HttpMethod.Put, HttpMethod.Delete];
+    private static readonly HttpMethod[] Methods =
+    [
+        HttpMethod.Get,
+        HttpMethod.Post,
+        HttpMethod.Put,
+        HttpMethod.Delete,
+    ];
 
     [Fact]
     public async Task Every_path_of_a_workspace_is_closed_to_strangers_to_other_workspaces_and_to_members_without_the_duty()
@@ -32,11 +40,18 @@ public abstract class Walls(Harbour harbour)
         var theirs = await other.InviteAsync(other.Address("ines"));
         var ines = ship.Address("ines");
         await ship.BringAboardAsync(ines, "guest", "manage");
-        var inesToken = await ship.Client.SignInAsync(new ProgramSignInRequest(ines, Ship.Password, ship.Name));
+        var inesToken = await ship.Client.SignInAsync(
+            new ProgramSignInRequest(ines, Ship.Password, ship.Name)
+        );
         using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
         var document = await http.GetFromJsonAsync<JsonElement>("/openapi/v1.json");
         var tried = 0;
-        foreach (var path in document.GetProperty("paths").EnumerateObject().Where(p => p.Name.Contains("{workspace}", StringComparison.Ordinal)))
+        foreach (
+            var path in document
+                .GetProperty("paths")
+                .EnumerateObject()
+                .Where(p => p.Name.Contains("{workspace}", StringComparison.Ordinal))
+        )
         foreach (var verb in path.Value.EnumerateObject())
         {
             tried++;
@@ -46,15 +61,33 @@ public abstract class Walls(Harbour harbour)
             Assert.Equal(HttpStatusCode.Unauthorized, await StatusAsync(http, method, there, null));
             Assert.Equal(HttpStatusCode.NotFound, await StatusAsync(http, method, there, ship.Token));
             // Our own workspace, with the other's ids: as if they did not exist.
-            if (path.Name.Contains("{id}", StringComparison.Ordinal) || path.Name.Contains("{person}", StringComparison.Ordinal))
-                Assert.Equal(HttpStatusCode.NotFound, await StatusAsync(http, method, Fill(path.Name, ship.Name, theirs.Id, other.Administrator), ship.Token));
+            if (
+                path.Name.Contains("{id}", StringComparison.Ordinal)
+                || path.Name.Contains("{person}", StringComparison.Ordinal)
+            )
+                Assert.Equal(
+                    HttpStatusCode.NotFound,
+                    await StatusAsync(
+                        http,
+                        method,
+                        Fill(path.Name, ship.Name, theirs.Id, other.Administrator),
+                        ship.Token
+                    )
+                );
             // A member without duties gets no further than the workspace itself.
             var here = Fill(path.Name, ship.Name, Guid.NewGuid(), ines);
-            var expected = path.Name.EndsWith("{workspace}", StringComparison.Ordinal) ? HttpStatusCode.OK : HttpStatusCode.Forbidden;
+            var expected = path.Name.EndsWith("{workspace}", StringComparison.Ordinal)
+                ? HttpStatusCode.OK
+                : HttpStatusCode.Forbidden;
             Assert.Equal(expected, await StatusAsync(http, method, here, inesToken.Token));
         }
         Assert.True(tried >= 18, $"only {tried} operations were found");
-        Assert.Equal("queued|sent", (await other.Client.InvitationAsync(theirs.Id)).State is "queued" or "sent" ? "queued|sent" : "changed");
+        Assert.Equal(
+            "queued|sent",
+            (await other.Client.InvitationAsync(theirs.Id)).State is "queued" or "sent"
+                ? "queued|sent"
+                : "changed"
+        );
     }
 
     [Fact]
@@ -91,8 +124,14 @@ public abstract class Walls(Harbour harbour)
     {
         var ship = await harbour.NewShipAsync();
         using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
-        var unknown = await http.PostAsJsonAsync("/api/v1/sessions", new SignInRequest("nobody@nowhere.example", "x"));
-        var wrong = await http.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ship.Administrator, "x"));
+        var unknown = await http.PostAsJsonAsync(
+            "/api/v1/sessions",
+            new SignInRequest("nobody@nowhere.example", "x")
+        );
+        var wrong = await http.PostAsJsonAsync(
+            "/api/v1/sessions",
+            new SignInRequest(ship.Administrator, "x")
+        );
         Assert.Equal(await unknown.Content.ReadAsStringAsync(), await wrong.Content.ReadAsStringAsync());
         Assert.Equal(HttpStatusCode.Unauthorized, unknown.StatusCode);
         Assert.Equal(unknown.StatusCode, wrong.StatusCode);
@@ -104,11 +143,20 @@ public abstract class Walls(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
         for (var i = 0; i < 5; i++)
-            await http.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ship.Administrator, "guess " + i));
+            await http.PostAsJsonAsync(
+                "/api/v1/sessions",
+                new SignInRequest(ship.Administrator, "guess " + i)
+            );
         var right = new SignInRequest(ship.Administrator, Ship.Password);
-        Assert.Equal(HttpStatusCode.Unauthorized, (await http.PostAsJsonAsync("/api/v1/sessions", right)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Unauthorized,
+            (await http.PostAsJsonAsync("/api/v1/sessions", right)).StatusCode
+        );
         await Sql.RunGlobalAsync(harbour, "UPDATE accounts SET locked_until = NULL");
-        Assert.Equal(HttpStatusCode.NoContent, (await http.PostAsJsonAsync("/api/v1/sessions", right)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await http.PostAsJsonAsync("/api/v1/sessions", right)).StatusCode
+        );
     }
 
     [Fact]
@@ -138,7 +186,11 @@ public abstract class Walls(Harbour harbour)
         Assert.Contains("Bring &lt;b&gt;boots&lt;/b&gt;.", html, StringComparison.Ordinal);
         Assert.DoesNotContain("<script", html, StringComparison.OrdinalIgnoreCase);
         Assert.Equal("no-referrer", page.Headers.GetValues("Referrer-Policy").Single());
-        Assert.StartsWith("default-src 'none'; style-src 'self';", page.Headers.GetValues("Content-Security-Policy").Single(), StringComparison.Ordinal);
+        Assert.StartsWith(
+            "default-src 'none'; style-src 'self';",
+            page.Headers.GetValues("Content-Security-Policy").Single(),
+            StringComparison.Ordinal
+        );
         var after = await ship.Client.InvitationAsync(sent.Id);
         Assert.Null(after.AnsweredAt);
         Assert.NotNull(after.SeenAt);
@@ -163,7 +215,10 @@ public abstract class Walls(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
         http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", ship.Token);
-        var answer = await http.PostAsync(ship.Path("/invitations"), new StringContent(body, Encoding.UTF8, type));
+        var answer = await http.PostAsync(
+            ship.Path("/invitations"),
+            new StringContent(body, Encoding.UTF8, type)
+        );
         Assert.InRange((int)answer.StatusCode, 400, 422);
         Assert.NotEmpty((await answer.Content.ReadFromJsonAsync<Problem>())!.Code);
     }
@@ -174,9 +229,18 @@ public abstract class Walls(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
         http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", ship.Token);
-        foreach (var body in new[] { new string(' ', 300_000) + "{}", string.Concat(Enumerable.Repeat("{\"a\":", 5000)) })
+        foreach (
+            var body in new[]
+            {
+                new string(' ', 300_000) + "{}",
+                string.Concat(Enumerable.Repeat("{\"a\":", 5000)),
+            }
+        )
         {
-            var answer = await http.PostAsync(ship.Path("/invitations"), new StringContent(body, Encoding.UTF8, "application/json"));
+            var answer = await http.PostAsync(
+                ship.Path("/invitations"),
+                new StringContent(body, Encoding.UTF8, "application/json")
+            );
             Assert.InRange((int)answer.StatusCode, 400, 422);
         }
     }
@@ -187,7 +251,9 @@ public abstract class Walls(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         if (harbour.Engine == Engine.Sqlite)
         {
-            await using var other = new SqliteConnection($"Data Source={harbour.Settings.DatabasePath};Pooling=false");
+            await using var other = new SqliteConnection(
+                $"Data Source={harbour.Settings.DatabasePath};Pooling=false"
+            );
             await other.OpenAsync();
             await using var hold = other.BeginTransaction(deferred: false);
             Assert.Equal("storage.busy", await Refusing.CodeOf(ship.InviteAsync(ship.Address("ines"))));
@@ -219,14 +285,23 @@ public abstract class Walls(Harbour harbour)
             .Replace("{id}", id.ToString(), StringComparison.Ordinal)
             .Replace("{person}", person, StringComparison.Ordinal);
 
-    private static async Task<HttpStatusCode> StatusAsync(HttpClient http, HttpMethod method, string path, string? token)
+    private static async Task<HttpStatusCode> StatusAsync(
+        HttpClient http,
+        HttpMethod method,
+        string path,
+        string? token
+    )
     {
         Assert.Contains(method, Methods);
         using var request = new HttpRequestMessage(method, path);
         if (token is not null)
             request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
         if (method == HttpMethod.Post)
-            request.Content = new StringContent("""{"address":"x@y.example","kind":"guest","label":"x"}""", Encoding.UTF8, "application/json");
+            request.Content = new StringContent(
+                """{"address":"x@y.example","kind":"guest","label":"x"}""",
+                Encoding.UTF8,
+                "application/json"
+            );
         using var answer = await http.SendAsync(request);
         return answer.StatusCode;
     }

@@ -8,8 +8,14 @@ namespace ComeAboard.Cli.Accounts;
 public static class PeopleCommands
 {
     private static readonly Option<string?> State = new("--state") { Description = "active or ended" };
-    private static readonly Option<string?> Search = new("--search") { Description = "Any part of a name or address" };
-    private static readonly Argument<string> Address = new("ADDRESS") { Description = "The person's address, or id" };
+    private static readonly Option<string?> Search = new("--search")
+    {
+        Description = "Any part of a name or address",
+    };
+    private static readonly Argument<string> Address = new("ADDRESS")
+    {
+        Description = "The person's address, or id",
+    };
 
     private static readonly Listing<PersonView> Table = new(
         new("Name", p => p.Name),
@@ -59,10 +65,14 @@ public static class PeopleCommands
                     return ExitStatus.Done;
                 }
                 if (found.Count == 0)
-                    Console.WriteLine("Nobody fits. Invite somebody: aboard invitations send ADDRESS --kind guest");
+                    Console.WriteLine(
+                        "Nobody fits. Invite somebody: aboard invitations send ADDRESS --kind guest"
+                    );
                 else
                     Table.Print(found);
-                Console.WriteLine($"{found.Count} people, {found.Count(p => p.State == "active")} active (* administrator)");
+                Console.WriteLine(
+                    $"{found.Count} people, {found.Count(p => p.State == "active")} active (* administrator)"
+                );
                 return ExitStatus.Done;
             }
         );
@@ -93,10 +103,16 @@ public static class PeopleCommands
     private static void Describe(PersonView person)
     {
         Console.WriteLine($"{person.Name}  {person.Address}");
-        Console.WriteLine($"  State      {person.State}{(person.EndedAt is { } ended ? $" since {Texts.Instant(ended)} UTC" : "")}");
-        Console.WriteLine($"  As         {person.Kind}, role {person.Role}{(person.IsAdministrator ? ", administrator" : "")}");
+        Console.WriteLine(
+            $"  State      {person.State}{(person.EndedAt is { } ended ? $" since {Texts.Instant(ended)} UTC" : "")}"
+        );
+        Console.WriteLine(
+            $"  As         {person.Kind}, role {person.Role}{(person.IsAdministrator ? ", administrator" : "")}"
+        );
         Console.WriteLine($"  Until      {Texts.Day(person.Until, Texts.Today)}");
-        Console.WriteLine($"  Joined     {Texts.Instant(person.JoinedAt)} UTC, invited by {person.InvitedBy ?? "nobody: they set the workspace up"}");
+        Console.WriteLine(
+            $"  Joined     {Texts.Instant(person.JoinedAt)} UTC, invited by {person.InvitedBy ?? "nobody: they set the workspace up"}"
+        );
         Console.WriteLine($"  Id         {person.Id}");
     }
 }

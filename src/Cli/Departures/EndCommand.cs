@@ -13,16 +13,28 @@ public static class EndCommand
         Arity = ArgumentArity.OneOrMore,
     };
 
-    private static readonly Option<string?> On = new("--on") { Description = "The last day of access, such as 2027-01-31; at once when absent" };
+    private static readonly Option<string?> On = new("--on")
+    {
+        Description = "The last day of access, such as 2027-01-31; at once when absent",
+    };
 
     public static Command Make()
     {
-        var end = new Command("end", "End people's access to this workspace, now or after a day") { Addresses, On, CommonOptions.DryRun };
+        var end = new Command("end", "End people's access to this workspace, now or after a day")
+        {
+            Addresses,
+            On,
+            CommonOptions.DryRun,
+        };
         Session.On(end, EndAsync);
         return end;
     }
 
-    private static async Task<int> EndAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    private static async Task<int> EndAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
     {
         var on = Texts.ReadDay(parsed.GetValue(On), "--on");
         var outcomes = new List<int>();
@@ -51,7 +63,10 @@ public static class EndCommand
             outcomes.AddRange(ready.Select(_ => ExitStatus.Done));
             return ExitStatus.Of(outcomes);
         }
-        if (ready.Count > 0 && !session.Confirm($"End the access of {string.Join(", ", ready.Select(p => p.Person.Name))}?"))
+        if (
+            ready.Count > 0
+            && !session.Confirm($"End the access of {string.Join(", ", ready.Select(p => p.Person.Name))}?")
+        )
         {
             Session.Say("Nothing was changed.");
             return ExitStatus.Failed;
@@ -61,7 +76,12 @@ public static class EndCommand
         return ExitStatus.Of(outcomes);
     }
 
-    private static async Task<int> EndOneAsync(Session session, DeparturePlanView plan, DateOnly? on, CancellationToken cancellation)
+    private static async Task<int> EndOneAsync(
+        Session session,
+        DeparturePlanView plan,
+        DateOnly? on,
+        CancellationToken cancellation
+    )
     {
         try
         {
@@ -89,7 +109,9 @@ public static class EndCommand
         if (session.Json)
             return;
         var output = Console.Out;
-        output.WriteLine($"{plan.Person.Name} <{plan.Person.Address}>, {plan.Person.Kind}: ends {(plan.On is { } day ? $"after {Texts.Day(day, Texts.Today)}" : "at once")}");
+        output.WriteLine(
+            $"{plan.Person.Name} <{plan.Person.Address}>, {plan.Person.Kind}: ends {(plan.On is { } day ? $"after {Texts.Day(day, Texts.Today)}" : "at once")}"
+        );
         foreach (var loss in plan.Losses)
             output.WriteLine($"  loses   {loss}");
         foreach (var stays in plan.Stays)

@@ -8,9 +8,18 @@ namespace ComeAboard.Cli.Invitations;
 public static class AcceptCommand
 {
     private static readonly Argument<string> Link = new("LINK") { Description = "The link from the mail" };
-    private static readonly Option<string?> Name = new("--name") { Description = "Your name, for a new account" };
-    private static readonly Option<string?> Address = new("--address") { Description = "The address of an account you have already" };
-    private static readonly Option<string?> Code = new("--code") { Description = "The code mailed to the invited address" };
+    private static readonly Option<string?> Name = new("--name")
+    {
+        Description = "Your name, for a new account",
+    };
+    private static readonly Option<string?> Address = new("--address")
+    {
+        Description = "The address of an account you have already",
+    };
+    private static readonly Option<string?> Code = new("--code")
+    {
+        Description = "The code mailed to the invited address",
+    };
     private static readonly Option<bool> SendCode = new("--send-code")
     {
         Description = "Have a code mailed to the invited address, when your account has another one",
@@ -32,9 +41,16 @@ public static class AcceptCommand
         return accept;
     }
 
-    private static async Task<int> AcceptAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    private static async Task<int> AcceptAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
     {
-        if (!Uri.TryCreate(parsed.GetValue(Link), UriKind.Absolute, out var link) || !link.AbsolutePath.StartsWith("/i/", StringComparison.Ordinal))
+        if (
+            !Uri.TryCreate(parsed.GetValue(Link), UriKind.Absolute, out var link)
+            || !link.AbsolutePath.StartsWith("/i/", StringComparison.Ordinal)
+        )
             throw new UsageException("LINK must be the whole link from the mail, beginning with http.");
         var secret = link.AbsolutePath["/i/".Length..];
         using var client = Session.Anonymous(new Uri(link.GetLeftPart(UriPartial.Authority) + "/"));
@@ -44,14 +60,23 @@ public static class AcceptCommand
         var address = parsed.GetValue(Address);
         if (address is null && parsed.GetValue(Name) is null)
             throw new UsageException("Give --name for a new account, or --address for one you have.");
-        var password = Passwords.Read(parsed, address is null ? "Choose a password" : $"Password of {address}");
+        var password = Passwords.Read(
+            parsed,
+            address is null ? "Choose a password" : $"Password of {address}"
+        );
         if (parsed.GetValue(SendCode))
         {
             await client.AskCodeAsync(
-                new CodeRequest(secret, address ?? throw new UsageException("--send-code needs --address."), password),
+                new CodeRequest(
+                    secret,
+                    address ?? throw new UsageException("--send-code needs --address."),
+                    password
+                ),
                 cancellation
             );
-            Session.Say("A code is on its way to the invited address. Next: the same command with --code in place of --send-code.");
+            Session.Say(
+                "A code is on its way to the invited address. Next: the same command with --code in place of --send-code."
+            );
             return ExitStatus.Done;
         }
         var joined = await client.AcceptAsync(

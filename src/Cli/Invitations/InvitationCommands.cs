@@ -12,8 +12,14 @@ public static class InvitationCommands
         Description = "pending, or one of queued, sent, accepted, declined, expired, revoked, bounced",
     };
 
-    private static readonly Option<string?> Search = new("--search") { Description = "Any part of a name or address" };
-    private static readonly Argument<string> Id = new("ID") { Description = "The invitation's id, or the address it went to" };
+    private static readonly Option<string?> Search = new("--search")
+    {
+        Description = "Any part of a name or address",
+    };
+    private static readonly Argument<string> Id = new("ID")
+    {
+        Description = "The invitation's id, or the address it went to",
+    };
     private static readonly Argument<string[]> Ids = new("ID")
     {
         Description = "Ids of invitations, or the addresses they went to",
@@ -27,10 +33,22 @@ public static class InvitationCommands
         invitations.Subcommands.Add(List());
         invitations.Subcommands.Add(Show());
         invitations.Subcommands.Add(
-            Step("resend", "Send again with a new link; the old one dies", "Sent again to", "resent", client => client.ResendInvitationAsync)
+            Step(
+                "resend",
+                "Send again with a new link; the old one dies",
+                "Sent again to",
+                "resent",
+                client => client.ResendInvitationAsync
+            )
         );
         invitations.Subcommands.Add(
-            Step("revoke", "Take back; the link dies", "Taken back:", "revoked", client => client.RevokeInvitationAsync)
+            Step(
+                "revoke",
+                "Take back; the link dies",
+                "Taken back:",
+                "revoked",
+                client => client.RevokeInvitationAsync
+            )
         );
         invitations.Subcommands.Add(AcceptCommand.Make());
         return invitations;
@@ -38,7 +56,12 @@ public static class InvitationCommands
 
     private static Command List()
     {
-        var list = new Command("list", "List invitations, newest first") { State, Search, CommonOptions.Limit };
+        var list = new Command("list", "List invitations, newest first")
+        {
+            State,
+            Search,
+            CommonOptions.Limit,
+        };
         Session.On(
             list,
             async (session, parsed, cancellation) =>
@@ -57,10 +80,14 @@ public static class InvitationCommands
                     return ExitStatus.Done;
                 }
                 if (found.Count == 0)
-                    Console.WriteLine("No invitation fits. Send one: aboard invitations send ADDRESS --kind guest");
+                    Console.WriteLine(
+                        "No invitation fits. Send one: aboard invitations send ADDRESS --kind guest"
+                    );
                 else
                     Table.Print(found);
-                Console.WriteLine(string.Join(" · ", counts.Where(c => c.Value > 0).Select(c => $"{c.Value} {c.Key}")));
+                Console.WriteLine(
+                    string.Join(" · ", counts.Where(c => c.Value > 0).Select(c => $"{c.Value} {c.Key}"))
+                );
                 return ExitStatus.Done;
             }
         );
@@ -134,12 +161,18 @@ public static class InvitationCommands
     }
 
     /// <summary>The id of an invitation named by its id, or by the address it last went to.</summary>
-    private static async Task<Guid> FindAsync(AboardClient client, string name, CancellationToken cancellation)
+    private static async Task<Guid> FindAsync(
+        AboardClient client,
+        string name,
+        CancellationToken cancellation
+    )
     {
         if (Guid.TryParse(name, out var id))
             return id;
         var page = await client.InvitationsAsync(search: name, limit: 200, cancellation: cancellation);
-        return page.Items.FirstOrDefault(i => string.Equals(i.Address, name, StringComparison.OrdinalIgnoreCase))?.Id
+        return page.Items.FirstOrDefault(i =>
+                string.Equals(i.Address, name, StringComparison.OrdinalIgnoreCase)
+            )?.Id
             ?? throw new RefusedException(
                 new Problem
                 {
@@ -151,7 +184,10 @@ public static class InvitationCommands
             );
     }
 
-    private static async Task<(IReadOnlyList<InvitationView> Found, IReadOnlyDictionary<string, long> Counts)> FetchAsync(
+    private static async Task<(
+        IReadOnlyList<InvitationView> Found,
+        IReadOnlyDictionary<string, long> Counts
+    )> FetchAsync(
         AboardClient client,
         string? state,
         string? search,
@@ -164,7 +200,13 @@ public static class InvitationCommands
         string? cursor = null;
         do
         {
-            page = await client.InvitationsAsync(state, search, cursor, Math.Clamp(limit - found.Count, 1, 200), cancellation);
+            page = await client.InvitationsAsync(
+                state,
+                search,
+                cursor,
+                Math.Clamp(limit - found.Count, 1, 200),
+                cancellation
+            );
             found.AddRange(page.Items);
             cursor = page.Next;
         } while (cursor is not null && found.Count < limit);
@@ -190,8 +232,12 @@ public static class InvitationCommands
         Console.WriteLine($"  State      {invitation.State}");
         if (invitation.Delivery is { } delivery)
             Console.WriteLine($"  Mail       {delivery.Sentence}");
-        Console.WriteLine($"  As         {invitation.Kind}, role {invitation.Role}, {(invitation.Until is { } day ? $"until {Texts.Day(day, Texts.Today)}" : "no end date")}");
-        Console.WriteLine($"  Invited    {Texts.Instant(invitation.CreatedAt)} UTC by {invitation.InvitedBy}, sent again {invitation.Resends} times");
+        Console.WriteLine(
+            $"  As         {invitation.Kind}, role {invitation.Role}, {(invitation.Until is { } day ? $"until {Texts.Day(day, Texts.Today)}" : "no end date")}"
+        );
+        Console.WriteLine(
+            $"  Invited    {Texts.Instant(invitation.CreatedAt)} UTC by {invitation.InvitedBy}, sent again {invitation.Resends} times"
+        );
         Console.WriteLine($"  Seen       {Texts.Instant(invitation.SeenAt)}");
         Console.WriteLine($"  Answered   {Texts.Instant(invitation.AnsweredAt)}");
         Console.WriteLine($"  Answer by  {Texts.Instant(invitation.Deadline)} UTC");

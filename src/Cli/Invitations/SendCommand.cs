@@ -13,13 +13,32 @@ public static class SendCommand
         Arity = ArgumentArity.OneOrMore,
     };
 
-    private static readonly Option<string> Kind = new("--kind") { Description = "staff, guest, partner or client", Required = true };
+    private static readonly Option<string> Kind = new("--kind")
+    {
+        Description = "staff, guest, partner or client",
+        Required = true,
+    };
     private static readonly Option<string?> Name = new("--name") { Description = "Their name" };
-    private static readonly Option<string?> Role = new("--role") { Description = "view (when absent), edit or manage" };
-    private static readonly Option<string?> Until = new("--until") { Description = "The last day of their stay, such as 2027-01-31" };
-    private static readonly Option<string?> Message = new("--message") { Description = "A message in plain words, without links" };
-    private static readonly Option<string?> Language = new("--language") { Description = "The language of the mail, such as en" };
-    private static readonly Option<int?> AnswerDays = new("--answer-days") { Description = "How many days they have to answer, 1 to 365" };
+    private static readonly Option<string?> Role = new("--role")
+    {
+        Description = "view (when absent), edit or manage",
+    };
+    private static readonly Option<string?> Until = new("--until")
+    {
+        Description = "The last day of their stay, such as 2027-01-31",
+    };
+    private static readonly Option<string?> Message = new("--message")
+    {
+        Description = "A message in plain words, without links",
+    };
+    private static readonly Option<string?> Language = new("--language")
+    {
+        Description = "The language of the mail, such as en",
+    };
+    private static readonly Option<int?> AnswerDays = new("--answer-days")
+    {
+        Description = "How many days they have to answer, 1 to 365",
+    };
 
     public static Command Make()
     {
@@ -39,7 +58,11 @@ public static class SendCommand
         return send;
     }
 
-    private static async Task<int> SendAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    private static async Task<int> SendAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
     {
         var addresses = parsed.GetValue(Addresses)!;
         if (addresses.Length > 1 && parsed.GetValue(Name) is not null)
@@ -73,7 +96,9 @@ public static class SendCommand
         }
         var sent = outcomes.Count(status => status == ExitStatus.Done);
         if (!parsed.GetValue(CommonOptions.DryRun))
-            Session.Say($"{sent} of {addresses.Length} invited. Next: aboard invitations list --state pending");
+            Session.Say(
+                $"{sent} of {addresses.Length} invited. Next: aboard invitations list --state pending"
+            );
         return ExitStatus.Of(outcomes);
     }
 
@@ -85,9 +110,17 @@ public static class SendCommand
             Session.Say($"Instead: aboard people show {address}");
     }
 
-    private static async Task<int> SendOneAsync(Session session, InvitationRequest request, CancellationToken cancellation)
+    private static async Task<int> SendOneAsync(
+        Session session,
+        InvitationRequest request,
+        CancellationToken cancellation
+    )
     {
-        var invitation = await session.Client.SendInvitationAsync(request, Guid.NewGuid().ToString("N"), cancellation);
+        var invitation = await session.Client.SendInvitationAsync(
+            request,
+            Guid.NewGuid().ToString("N"),
+            cancellation
+        );
         if (session.Json)
             Session.Print(invitation, WireJson.Default.InvitationView);
         else
@@ -98,14 +131,22 @@ public static class SendCommand
         return ExitStatus.Done;
     }
 
-    private static async Task<int> PreviewAsync(Session session, InvitationRequest request, CancellationToken cancellation)
+    private static async Task<int> PreviewAsync(
+        Session session,
+        InvitationRequest request,
+        CancellationToken cancellation
+    )
     {
         var preview = await session.Client.PreviewInvitationAsync(request, cancellation);
         if (session.Json)
             Session.Print(preview, WireJson.Default.InvitationPreview);
         else if (preview.Letter is { } letter)
         {
-            Console.WriteLine(preview.Ready ? $"{request.Address}: ready. This mail would go out:" : $"{request.Address}: would not be sent.");
+            Console.WriteLine(
+                preview.Ready
+                    ? $"{request.Address}: ready. This mail would go out:"
+                    : $"{request.Address}: would not be sent."
+            );
             Console.WriteLine();
             Console.WriteLine($"  From     {letter.From}");
             Console.WriteLine($"  To       {letter.To}");

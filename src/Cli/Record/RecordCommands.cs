@@ -16,7 +16,11 @@ public static class RecordCommands
         new("Through", e => e.Via, 3)
     );
 
-    private static readonly Option<int> Limit = new("--limit") { Description = "List at most so many", DefaultValueFactory = _ => 50 };
+    private static readonly Option<int> Limit = new("--limit")
+    {
+        Description = "List at most so many",
+        DefaultValueFactory = _ => 50,
+    };
 
     public static Command Make()
     {
@@ -38,7 +42,11 @@ public static class RecordCommands
                 string? cursor = null;
                 do
                 {
-                    var page = await session.Client.RecordAsync(cursor, Math.Clamp(limit - found.Count, 1, 200), cancellation);
+                    var page = await session.Client.RecordAsync(
+                        cursor,
+                        Math.Clamp(limit - found.Count, 1, 200),
+                        cancellation
+                    );
                     found.AddRange(page.Items);
                     cursor = page.Next;
                 } while (cursor is not null && found.Count < limit);
@@ -70,7 +78,9 @@ public static class RecordCommands
                 else if (found.Whole)
                     Console.WriteLine($"The record is whole: {found.Entries} entries, head {found.Head}");
                 else
-                    Console.WriteLine($"The record is NOT whole: {found.FaultSentence} [{found.FaultCode}] {found.Entries} entries before it are good.");
+                    Console.WriteLine(
+                        $"The record is NOT whole: {found.FaultSentence} [{found.FaultCode}] {found.Entries} entries before it are good."
+                    );
                 return found.Whole ? ExitStatus.Done : ExitStatus.Failed;
             }
         );

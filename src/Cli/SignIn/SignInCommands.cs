@@ -7,11 +7,18 @@ namespace ComeAboard.Cli.SignIn;
 /// <summary><c>aboard sign-in | whoami | sign-out</c></summary>
 public static class SignInCommands
 {
-    private static readonly Option<string?> Address = new("--address") { Description = "The mail address of your account" };
+    private static readonly Option<string?> Address = new("--address")
+    {
+        Description = "The mail address of your account",
+    };
 
     public static void AddTo(RootCommand root)
     {
-        var signIn = new Command("sign-in", "Sign in and keep a token on this machine") { Address, Passwords.FromStdin };
+        var signIn = new Command("sign-in", "Sign in and keep a token on this machine")
+        {
+            Address,
+            Passwords.FromStdin,
+        };
         Session.On(signIn, SignInAsync);
         root.Subcommands.Add(signIn);
 
@@ -24,7 +31,11 @@ public static class SignInCommands
         root.Subcommands.Add(signOut);
     }
 
-    private static async Task<int> SignInAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    private static async Task<int> SignInAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
     {
         var (server, workspace) = (session.Server(), session.Workspace());
         var address = parsed.GetValue(Address) ?? Ask("Mail address");
@@ -39,7 +50,11 @@ public static class SignInCommands
         return ExitStatus.Done;
     }
 
-    private static async Task<int> WhoAmIAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    private static async Task<int> WhoAmIAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
     {
         var me = await session.Client.WhoAmIAsync(cancellation);
         if (session.Json)
@@ -56,7 +71,11 @@ public static class SignInCommands
         return ExitStatus.Done;
     }
 
-    private static async Task<int> SignOutAsync(Session session, ParseResult parsed, CancellationToken cancellation)
+    private static async Task<int> SignOutAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
     {
         await session.Client.SignOutAsync(cancellation);
         Credentials.Forget();

@@ -26,7 +26,13 @@ public sealed record InvitationRequest(
 /// <param name="Tries">How often sending was tried.</param>
 /// <param name="NextTryAt">When it is tried next, while it waits.</param>
 /// <param name="Answer">The mail server's last words, if any.</param>
-public sealed record DeliveryView(string State, string Sentence, int Tries, DateTimeOffset? NextTryAt, string? Answer);
+public sealed record DeliveryView(
+    string State,
+    string Sentence,
+    int Tries,
+    DateTimeOffset? NextTryAt,
+    string? Answer
+);
 
 /// <summary>One address, asked in.</summary>
 /// <param name="Id">Its id.</param>
@@ -89,14 +95,26 @@ public sealed record InvitationPage(
 /// <param name="Subject">The subject.</param>
 /// <param name="Text">The text part.</param>
 /// <param name="Html">The HTML part, equal in content.</param>
-public sealed record LetterView(string From, string? ReplyTo, string To, string Subject, string Text, string Html);
+public sealed record LetterView(
+    string From,
+    string? ReplyTo,
+    string To,
+    string Subject,
+    string Text,
+    string Html
+);
 
 /// <summary>What sending would do: the verdict, and the mail.</summary>
 /// <param name="Ready">Whether it could be sent now.</param>
 /// <param name="Problem">Why not, when not.</param>
 /// <param name="Letter">The mail; null when the request is too wrong to write one.</param>
 /// <param name="Deadline">Until when it could be answered (exclusive).</param>
-public sealed record InvitationPreview(bool Ready, Problem? Problem, LetterView? Letter, DateTimeOffset? Deadline);
+public sealed record InvitationPreview(
+    bool Ready,
+    Problem? Problem,
+    LetterView? Letter,
+    DateTimeOffset? Deadline
+);
 
 /// <summary>The secret of an invitation's link, sent in a body so that no log sees it.</summary>
 /// <param name="Secret">The last part of the link.</param>

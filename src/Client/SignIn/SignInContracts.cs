@@ -10,7 +10,12 @@ public sealed record SignInRequest(string Address, string Password);
 /// <param name="Password">Its password.</param>
 /// <param name="Workspace">The short name of the workspace the token is for.</param>
 /// <param name="Label">What the token is for, shown in the list of tokens.</param>
-public sealed record ProgramSignInRequest(string Address, string Password, string Workspace, string? Label = null);
+public sealed record ProgramSignInRequest(
+    string Address,
+    string Password,
+    string Workspace,
+    string? Label = null
+);
 
 /// <summary>A wish for an API token of one's own.</summary>
 /// <param name="Label">What it is for, 1 to 100 characters.</param>
@@ -22,7 +27,13 @@ public sealed record TokenRequest(string Label);
 /// <param name="Holder">The name of the member it acts as.</param>
 /// <param name="CreatedAt">When it was made.</param>
 /// <param name="RevokedAt">When it was revoked; null while it works.</param>
-public sealed record TokenView(Guid Id, string Label, string Holder, DateTimeOffset CreatedAt, DateTimeOffset? RevokedAt);
+public sealed record TokenView(
+    Guid Id,
+    string Label,
+    string Holder,
+    DateTimeOffset CreatedAt,
+    DateTimeOffset? RevokedAt
+);
 
 /// <summary>A new API token with its secret, which is shown this once.</summary>
 /// <param name="Token">The secret: send it as <c>Authorization: Bearer …</c> (RFC 6750).</param>

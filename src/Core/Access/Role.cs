@@ -54,7 +54,8 @@ public sealed record Role
     }
 
     /// <summary>Sees everything.</summary>
-    public static Role View { get; } = new("view", "See everything in the workspace.", Level.View, Duties.None);
+    public static Role View { get; } =
+        new("view", "See everything in the workspace.", Level.View, Duties.None);
 
     /// <summary>Sees and changes everything.</summary>
     public static Role Edit { get; } =

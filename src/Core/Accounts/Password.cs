@@ -18,15 +18,25 @@ public static class PasswordRules
     public static Refusal? Forbids(string? password, params IEnumerable<string> known)
     {
         if (password is null || password.Length < Shortest)
-            return Refuse("too-short", $"The password is shorter than {Shortest} characters.", "Use a few words together.");
+            return Refuse(
+                "too-short",
+                $"The password is shorter than {Shortest} characters.",
+                "Use a few words together."
+            );
         if (password.Length > Longest)
             return Refuse("too-long", $"The password is longer than {Longest} characters.", "Shorten it.");
         var plain =
             password.Distinct().Count() < 4
             || Common.Contains(password.ToLowerInvariant())
-            || known.Any(word => word.Length > 0 && string.Equals(word, password, StringComparison.OrdinalIgnoreCase));
+            || known.Any(word =>
+                word.Length > 0 && string.Equals(word, password, StringComparison.OrdinalIgnoreCase)
+            );
         return plain
-            ? Refuse("too-plain", "The password would be guessed at once.", "Use a few words that do not belong together.")
+            ? Refuse(
+                "too-plain",
+                "The password would be guessed at once.",
+                "Use a few words that do not belong together."
+            )
             : null;
     }
 

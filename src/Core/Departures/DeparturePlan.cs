@@ -68,8 +68,16 @@ public sealed record DeparturePlan(
                 "on"
             );
 
-        var losses = new List<string> { $"The role {leaver.Role.Name} over everything. {leaver.Role.SentenceFor(leaver.Kind)}" };
-        AddCount(losses, leaver.Tokens, "API token of this workspace is revoked", "API tokens of this workspace are revoked");
+        var losses = new List<string>
+        {
+            $"The role {leaver.Role.Name} over everything. {leaver.Role.SentenceFor(leaver.Kind)}",
+        };
+        AddCount(
+            losses,
+            leaver.Tokens,
+            "API token of this workspace is revoked",
+            "API tokens of this workspace are revoked"
+        );
         if (leaver.OtherWorkspaces == 0)
             AddCount(losses, leaver.OpenSessions, "open sign-in is closed", "open sign-ins are closed");
         AddCount(
@@ -80,7 +88,12 @@ public sealed record DeparturePlan(
         );
 
         var stays = new List<string> { "Their account itself: they can still sign in to it." };
-        AddCount(stays, leaver.OtherWorkspaces, "other workspace they belong to", "other workspaces they belong to");
+        AddCount(
+            stays,
+            leaver.OtherWorkspaces,
+            "other workspace they belong to",
+            "other workspaces they belong to"
+        );
         return new DeparturePlan(lastDay, losses, stays, leaver.OtherWorkspaces == 0);
     }
 

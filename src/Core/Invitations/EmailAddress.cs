@@ -58,7 +58,11 @@ public sealed record EmailAddress
     {
         var trimmed = (text ?? "").Trim();
         if (trimmed.Length == 0)
-            return Refuse("missing", "No mail address was given.", "Give one address, such as mira@harbour.example.");
+            return Refuse(
+                "missing",
+                "No mail address was given.",
+                "Give one address, such as mira@harbour.example."
+            );
         if (trimmed.Length > 4 * LongestAddress || Octets(trimmed) > LongestAddress)
             return Refuse(
                 "too-long",
@@ -91,7 +95,12 @@ public sealed record EmailAddress
         }
 
         var labels = ascii.Split('.');
-        if (labels.Length < 2 || ascii.Length > 253 || labels.Any(IsBadLabel) || labels[^1].All(char.IsAsciiDigit))
+        if (
+            labels.Length < 2
+            || ascii.Length > 253
+            || labels.Any(IsBadLabel)
+            || labels[^1].All(char.IsAsciiDigit)
+        )
             return DomainMalformed();
         if (domain.Split('.').FirstOrDefault(Scripts.AreMixed) is { } mixed)
             return Refuse(

@@ -149,11 +149,16 @@ public static class InvitationLife
         return (current, step) switch
         {
             (InvitationState.Queued, InvitationStep.Send) => InvitationState.Sent,
-            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Bounce) => InvitationState.Bounced,
-            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Revoke) => InvitationState.Revoked,
-            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Accept) => InvitationState.Accepted,
-            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Decline) => InvitationState.Declined,
-            (InvitationState.Expired, InvitationStep.Expire) when state.IsPending() => InvitationState.Expired,
+            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Bounce) =>
+                InvitationState.Bounced,
+            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Revoke) =>
+                InvitationState.Revoked,
+            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Accept) =>
+                InvitationState.Accepted,
+            (InvitationState.Queued or InvitationState.Sent, InvitationStep.Decline) =>
+                InvitationState.Declined,
+            (InvitationState.Expired, InvitationStep.Expire) when state.IsPending() =>
+                InvitationState.Expired,
             (
                 InvitationState.Queued
                     or InvitationState.Sent

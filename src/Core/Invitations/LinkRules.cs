@@ -29,10 +29,26 @@ public static class LinkRules
         InvitationLife.At(state, deadline, now) switch
         {
             InvitationState.Queued or InvitationState.Sent => null,
-            InvitationState.Accepted => Closed("used", "This invitation was accepted already.", "Sign in with the account it was accepted with."),
-            InvitationState.Declined => Closed("used", "This invitation was declined.", "Ask for a new one if you changed your mind."),
-            InvitationState.Revoked => Closed("revoked", "This invitation was taken back.", "Ask whoever invited you if you think this is a mistake."),
-            _ => Closed("expired", "This invitation has expired.", "Ask whoever invited you to send it again."),
+            InvitationState.Accepted => Closed(
+                "used",
+                "This invitation was accepted already.",
+                "Sign in with the account it was accepted with."
+            ),
+            InvitationState.Declined => Closed(
+                "used",
+                "This invitation was declined.",
+                "Ask for a new one if you changed your mind."
+            ),
+            InvitationState.Revoked => Closed(
+                "revoked",
+                "This invitation was taken back.",
+                "Ask whoever invited you if you think this is a mistake."
+            ),
+            _ => Closed(
+                "expired",
+                "This invitation has expired.",
+                "Ask whoever invited you to send it again."
+            ),
         };
 
     private static Refusal Closed(string code, string sentence, string remedy) =>

@@ -47,7 +47,11 @@ public static partial class PlainText
     {
         var message = (text ?? "").ReplaceLineEndings("\n").Trim();
         if (message.Length > LongestMessage)
-            return Refuse("too-long", $"The message is longer than {LongestMessage} characters.", "Shorten it.");
+            return Refuse(
+                "too-long",
+                $"The message is longer than {LongestMessage} characters.",
+                "Shorten it."
+            );
         if (FirstForbidden(message, allowLines: true) is { } rune)
             return Refuse(
                 "characters",
@@ -90,6 +94,9 @@ public static partial class PlainText
     private static Refusal Refuse(string code, string sentence, string remedy) =>
         new("message." + code, sentence, remedy, Field: "message");
 
-    [GeneratedRegex(@"[a-z][a-z0-9+.\-]{1,20}://|\bwww\.[^\s]|\bmailto:", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    [GeneratedRegex(
+        @"[a-z][a-z0-9+.\-]{1,20}://|\bwww\.[^\s]|\bmailto:",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
     private static partial Regex Link();
 }

@@ -60,9 +60,17 @@ public static class RecordChain
     {
         var expected = before.Sequence + 1;
         if (entry.Sequence > expected)
-            return new(expected, "record.missing", $"Entry {expected} is missing; the next one found is {entry.Sequence}.");
+            return new(
+                expected,
+                "record.missing",
+                $"Entry {expected} is missing; the next one found is {entry.Sequence}."
+            );
         if (entry.Sequence < expected)
-            return new(entry.Sequence, "record.reordered", $"Entry {entry.Sequence} stands where {expected} should.");
+            return new(
+                entry.Sequence,
+                "record.reordered",
+                $"Entry {entry.Sequence} stands where {expected} should."
+            );
         if (entry.PreviousHash != before.Hash)
             return new(
                 entry.Sequence,
@@ -70,7 +78,11 @@ public static class RecordChain
                 $"Entry {entry.Sequence} does not follow the entry that stands before it: one of them was moved, replaced or left out."
             );
         if (entry.Details is not null && Digest(entry.DetailsSalt, entry.Details) != entry.DetailsDigest)
-            return new(entry.Sequence, "record.changed", $"The details of entry {entry.Sequence} were changed.");
+            return new(
+                entry.Sequence,
+                "record.changed",
+                $"The details of entry {entry.Sequence} were changed."
+            );
         return HashOf(entry) == entry.Hash
             ? null
             : new(entry.Sequence, "record.changed", $"Entry {entry.Sequence} was changed.");

@@ -15,7 +15,8 @@ public readonly record struct Stay(DateOnly? LastDay)
 
     /// <summary>The first instant at which the stay is over (exclusive end); null for no end.</summary>
     /// <param name="zone">The workspace's time zone.</param>
-    public DateTimeOffset? Over(TimeZoneInfo zone) => LastDay is { } day ? Days.Begin(day.AddDays(1), zone) : null;
+    public DateTimeOffset? Over(TimeZoneInfo zone) =>
+        LastDay is { } day ? Days.Begin(day.AddDays(1), zone) : null;
 
     /// <summary>Whether the stay is over at an instant.</summary>
     /// <param name="now">The instant asked about.</param>

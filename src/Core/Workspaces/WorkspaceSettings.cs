@@ -33,7 +33,12 @@ public sealed partial record WorkspaceSettings
     /// Reads the settings of a new workspace; refuses with <c>workspace.name</c>, <c>workspace.short-name</c>,
     /// <c>workspace.time-zone</c> or <c>language.unknown</c>.
     /// </summary>
-    public static Outcome<WorkspaceSettings> Read(string? name, string? shortName, string? timeZone, string? language)
+    public static Outcome<WorkspaceSettings> Read(
+        string? name,
+        string? shortName,
+        string? timeZone,
+        string? language
+    )
     {
         if (!PlainText.ReadName(name).Try(out var goodName, out var refusal) || goodName.Length == 0)
             return refusal
@@ -83,7 +88,9 @@ public static class Languages
     /// <summary>Reads a language tag; refuses with <c>language.unknown</c>.</summary>
     public static Outcome<string> Read(string? tag)
     {
-        var found = All.FirstOrDefault(l => string.Equals(l, tag?.Trim(), StringComparison.OrdinalIgnoreCase));
+        var found = All.FirstOrDefault(l =>
+            string.Equals(l, tag?.Trim(), StringComparison.OrdinalIgnoreCase)
+        );
         return found is not null
             ? found
             : new Refusal(

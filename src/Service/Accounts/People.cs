@@ -13,7 +13,12 @@ namespace ComeAboard.Service.Accounts;
 public static class People
 {
     public static Refusal NotFound { get; } =
-        new("person.not-found", "There is nobody here by that address or id.", "Look the person up in the list of people.", RefusalSort.NotFound);
+        new(
+            "person.not-found",
+            "There is nobody here by that address or id.",
+            "Look the person up in the list of people.",
+            RefusalSort.NotFound
+        );
 
     /// <summary>
     /// The member with an id, or at an address: the one not ended if there is one, else the latest. Tracked, so that a

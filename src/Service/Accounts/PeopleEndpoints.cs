@@ -22,7 +22,10 @@ public static class PeopleEndpoints
         var people = workspace.MapGroup("/people").ForMembers(Duties.People);
         people.MapGet("", ListAsync).WithName("listPeople").Produces<Page<PersonView>>();
         people.MapGet("/{person}", ShowAsync).WithName("showPerson").Produces<PersonView>();
-        people.MapGet("/{person}/history", HistoryAsync).WithName("personHistory").Produces<Page<RecordEntryView>>();
+        people
+            .MapGet("/{person}/history", HistoryAsync)
+            .WithName("personHistory")
+            .Produces<Page<RecordEntryView>>();
         return workspace;
     }
 
@@ -41,7 +44,10 @@ public static class PeopleEndpoints
         await using var rows = database.Open(visitor.WorkspaceId);
         var now = clock.Now();
         var today = Days.Of(now, visitor.Workspace.Zone);
-        if (!Narrow(rows.Members.AsNoTracking(), state, kind, search, today).Try(out var narrowed, out var refusal))
+        if (
+            !Narrow(rows.Members.AsNoTracking(), state, kind, search, today)
+                .Try(out var narrowed, out var refusal)
+        )
             return refusal.ToResult();
         if (cursor is { Length: > 0 })
         {
@@ -57,7 +63,13 @@ public static class PeopleEndpoints
         return Results.Ok(new Page<PersonView>(page, next));
     }
 
-    private static async Task<IResult> ShowAsync(Visitor visitor, string person, HttpContext http, Database database, TimeProvider clock)
+    private static async Task<IResult> ShowAsync(
+        Visitor visitor,
+        string person,
+        HttpContext http,
+        Database database,
+        TimeProvider clock
+    )
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         if (await People.FindAsync(rows, person) is not { } member)
@@ -97,9 +109,16 @@ public static class PeopleEndpoints
         return state switch
         {
             null or "" => Outcome.Of(rows),
-            "active" => Outcome.Of(rows.Where(m => m.EndedAt == null && (m.LastDay == null || m.LastDay >= today))),
+            "active" => Outcome.Of(
+                rows.Where(m => m.EndedAt == null && (m.LastDay == null || m.LastDay >= today))
+            ),
             "ended" => Outcome.Of(rows.Where(m => m.EndedAt != null || m.LastDay < today)),
-            _ => new Refusal("state.unknown", "There is no such state of a person.", "Use active or ended.", Field: "state"),
+            _ => new Refusal(
+                "state.unknown",
+                "There is no such state of a person.",
+                "Use active or ended.",
+                Field: "state"
+            ),
         };
     }
 }

@@ -15,24 +15,36 @@ public static class DemoCommand
     {
         var port = new Option<int>("--port")
         {
-            Description = "The port of the service; the inbox takes the next one. 0 takes any two that are free",
+            Description =
+                "The port of the service; the inbox takes the next one. 0 takes any two that are free",
             DefaultValueFactory = _ => UsualPort,
         };
         var data = new Option<string?>("--data")
         {
-            Description = "A directory to keep the world in between starts; without it the world is new each time",
+            Description =
+                "A directory to keep the world in between starts; without it the world is new each time",
         };
         var json = new Option<bool>("--json") { Description = "Print one JSON line when ready" };
-        var demo = new Command("demo", "Run the service with the demo world and a stand-in mail server") { port, data, json };
+        var demo = new Command("demo", "Run the service with the demo world and a stand-in mail server")
+        {
+            port,
+            data,
+            json,
+        };
         demo.SetAction(
-            (parsed, stop) => Commands.GuardAsync(() => RunAsync(parsed.GetValue(port), parsed.GetValue(data), parsed.GetValue(json), stop))
+            (parsed, stop) =>
+                Commands.GuardAsync(() =>
+                    RunAsync(parsed.GetValue(port), parsed.GetValue(data), parsed.GetValue(json), stop)
+                )
         );
         return demo;
     }
 
     private static async Task<int> RunAsync(int port, string? data, bool json, CancellationToken stop)
     {
-        var directory = data is null ? Directory.CreateTempSubdirectory("come-aboard-demo-") : Directory.CreateDirectory(data);
+        var directory = data is null
+            ? Directory.CreateTempSubdirectory("come-aboard-demo-")
+            : Directory.CreateDirectory(data);
         try
         {
             if (port == 0)
@@ -90,7 +102,10 @@ public static class DemoCommand
         };
         // The operator's own variables come last, so that a demo can also run on a database or mail server of theirs.
         return ServiceSettings.Read(
-            new ConfigurationBuilder().AddInMemoryCollection(gathered).AddEnvironmentVariables("COMEABOARD_").Build()
+            new ConfigurationBuilder()
+                .AddInMemoryCollection(gathered)
+                .AddEnvironmentVariables("COMEABOARD_")
+                .Build()
         );
     }
 
@@ -109,10 +124,14 @@ public static class DemoCommand
               Inbox     {inbox.Url}   every mail the demo sends
 
               The client, in another terminal:
-                export ABOARD_SERVER={settings.PublicUrl.ToString().TrimEnd('/')} ABOARD_WORKSPACE={ship.ShortName}
+                export ABOARD_SERVER={settings.PublicUrl.ToString().TrimEnd(
+                '/'
+            )} ABOARD_WORKSPACE={ship.ShortName}
                 export ABOARD_TOKEN={token}
                 bin/aboard invitations list --state pending
-                bin/aboard invitations send pilot@harbour.example --kind guest --until {DateTime.UtcNow.AddDays(30):yyyy-MM-dd} --dry-run
+                bin/aboard invitations send pilot@harbour.example --kind guest --until {DateTime.UtcNow.AddDays(
+                30
+            ):yyyy-MM-dd} --dry-run
 
               Ctrl-C stops all of it.
 

@@ -72,7 +72,10 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
             // Everybody's password is printed on the screen; hashing it slowly would protect nobody.
             .Configure<PasswordHasherOptions>(hashing => hashing.IterationCount = 1000)
             .BuildServiceProvider();
-        var events = Workspaces.SelectMany(workspace => EventsOf(workspace, inbox)).OrderBy(happening => happening.Day).ToList();
+        var events = Workspaces
+            .SelectMany(workspace => EventsOf(workspace, inbox))
+            .OrderBy(happening => happening.Day)
+            .ToList();
         var today = DateTimeOffset.UtcNow;
         foreach (var (happening, index) in events.Select((happening, index) => (happening, index)))
         {
@@ -89,9 +92,23 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
     /// <summary>A new API token for the first administrator of the first workspace.</summary>
     public async Task<string> NewTokenAsync(IServiceProvider services)
     {
-        var visitor = await VisitorAsync(services, Workspaces[0].ShortName, Workspaces[0].Administrator.Address);
+        var visitor = await VisitorAsync(
+            services,
+            Workspaces[0].ShortName,
+            Workspaces[0].Administrator.Address
+        );
         var tokens = services.GetRequiredService<ApiTokens>();
-        return (await tokens.AddAsync(visitor.WorkspaceId, visitor.Workspace.ShortName, visitor.Member, "demo", visitor.Caller)).Value.Token;
+        return (
+            await tokens.AddAsync(
+                visitor.WorkspaceId,
+                visitor.Workspace.ShortName,
+                visitor.Member,
+                "demo",
+                visitor.Caller
+            )
+        )
+            .Value
+            .Token;
     }
 
     private IEnumerable<DemoEvent> EventsOf(DemoWorkspace workspace, Inbox inbox)
@@ -101,7 +118,10 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
         {
             yield return new DemoEvent(person.Day, services => InviteAsync(services, workspace, person));
             if (person.AnswerDay is { } answerDay)
-                yield return new DemoEvent(answerDay, services => AnswerAsync(services, workspace, person, inbox));
+                yield return new DemoEvent(
+                    answerDay,
+                    services => AnswerAsync(services, workspace, person, inbox)
+                );
             if (person.EndDay is { } endDay)
                 yield return new DemoEvent(endDay, services => EndAsync(services, workspace, person));
         }
@@ -110,20 +130,36 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
     private async Task MakeAsync(IServiceProvider services, DemoWorkspace workspace)
     {
         var settingUp = services.GetRequiredService<SettingUp>();
-        var wish = WorkspaceSettings.Read(workspace.Name, workspace.ShortName, workspace.TimeZone, null).Value;
+        var wish = WorkspaceSettings
+            .Read(workspace.Name, workspace.ShortName, workspace.TimeZone, null)
+            .Value;
         var (_, secret) = (await settingUp.MakeAsync(wish)).Value;
         var administrator = workspace.Administrator;
-        Expect(await settingUp.TakeAsync(secret.Reveal(), administrator.Name, administrator.Address, Password, "page"));
+        Expect(
+            await settingUp.TakeAsync(
+                secret.Reveal(),
+                administrator.Name,
+                administrator.Address,
+                Password,
+                "page"
+            )
+        );
     }
 
-    private static async Task InviteAsync(IServiceProvider services, DemoWorkspace workspace, DemoPerson person)
+    private static async Task InviteAsync(
+        IServiceProvider services,
+        DemoWorkspace workspace,
+        DemoPerson person
+    )
     {
         var inviter = person.By is { } by
             ? workspace.People.First(p => p.Address.StartsWith(by + "@", StringComparison.Ordinal)).Address
             : workspace.Administrator.Address;
         var visitor = await VisitorAsync(services, workspace.ShortName, inviter);
         // A stay that is over by now was still to come on the day of the invitation.
-        DateOnly? lastDay = person.LastDay is { } days ? DateOnly.FromDateTime(DateTime.UtcNow).AddDays(days) : null;
+        DateOnly? lastDay = person.LastDay is { } days
+            ? DateOnly.FromDateTime(DateTime.UtcNow).AddDays(days)
+            : null;
         var request = new InvitationRequest(
             person.Address,
             person.Kind,
@@ -137,7 +173,12 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
         Expect(await services.GetRequiredService<Inviting>().SendAsync(visitor, request, null));
     }
 
-    private async Task AnswerAsync(IServiceProvider services, DemoWorkspace workspace, DemoPerson person, Inbox inbox)
+    private async Task AnswerAsync(
+        IServiceProvider services,
+        DemoWorkspace workspace,
+        DemoPerson person,
+        Inbox inbox
+    )
     {
         var answering = services.GetRequiredService<Answering>();
         var secret = SecretIn(inbox, person.Address);
@@ -150,17 +191,32 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
                 Expect(await answering.DeclineAsync(secret, person.Answer == "stop", "page"));
                 break;
             case "revoke":
-                var visitor = await VisitorAsync(services, workspace.ShortName, workspace.Administrator.Address);
+                var visitor = await VisitorAsync(
+                    services,
+                    workspace.ShortName,
+                    workspace.Administrator.Address
+                );
                 var found = (await answering.FindAsync(secret)).Value;
-                Expect(await services.GetRequiredService<InvitationSteps>().RevokeAsync(visitor, found.Invitation.Id, null));
+                Expect(
+                    await services
+                        .GetRequiredService<InvitationSteps>()
+                        .RevokeAsync(visitor, found.Invitation.Id, null)
+                );
                 break;
         }
     }
 
-    private async Task AcceptAsync(IServiceProvider services, Answering answering, string secret, DemoPerson person)
+    private async Task AcceptAsync(
+        IServiceProvider services,
+        Answering answering,
+        string secret,
+        DemoPerson person
+    )
     {
         await using var rows = services.GetRequiredService<Database>().Open();
-        var account = await rows.Accounts.AsNoTracking().FirstOrDefaultAsync(a => a.Address == person.Address);
+        var account = await rows
+            .Accounts.AsNoTracking()
+            .FirstOrDefaultAsync(a => a.Address == person.Address);
         Expect(
             account is null
                 ? await answering.AcceptAsNewAsync(secret, person.Name, Password, "page")
@@ -174,7 +230,11 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
         Expect(await services.GetRequiredService<Ending>().EndAsync(visitor, person.Address, null));
     }
 
-    private static async Task<Visitor> VisitorAsync(IServiceProvider services, string shortName, string address)
+    private static async Task<Visitor> VisitorAsync(
+        IServiceProvider services,
+        string shortName,
+        string address
+    )
     {
         await using var rows = services.GetRequiredService<Database>().Open();
         var workspace = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.ShortName == shortName);
@@ -183,13 +243,20 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
     }
 
     private static string SecretIn(Inbox inbox, string address) =>
-        inbox.To(address).Select(mail => LinkPattern().Match(mail.Message.TextBody ?? "")).First(match => match.Success).Groups[1].Value;
+        inbox
+            .To(address)
+            .Select(mail => LinkPattern().Match(mail.Message.TextBody ?? ""))
+            .First(match => match.Success)
+            .Groups[1]
+            .Value;
 
     private static void Expect<T>(Outcome<T> outcome)
         where T : notnull
     {
         if (!outcome.Try(out _, out var refusal))
-            throw new InvalidOperationException($"The demo world went wrong: {refusal.Code}: {refusal.Sentence}");
+            throw new InvalidOperationException(
+                $"The demo world went wrong: {refusal.Code}: {refusal.Sentence}"
+            );
     }
 
     [GeneratedRegex("/i/([A-Za-z0-9_-]{43})")]

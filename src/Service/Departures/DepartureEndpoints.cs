@@ -16,12 +16,20 @@ public static class DepartureEndpoints
         var person = workspace.MapGroup("/people/{person}/departure").ForMembers(Duties.People);
         person.MapPost("/plan", PlanAsync).WithName("planDeparture").Produces<DeparturePlanView>();
         person.MapPost("", EndAsync).WithName("endPerson").Produces<DepartureView>();
-        workspace.MapGet("/departures", ListAsync).ForMembers(Duties.People).WithName("listDepartures").Produces<Page<DepartureView>>();
+        workspace
+            .MapGet("/departures", ListAsync)
+            .ForMembers(Duties.People)
+            .WithName("listDepartures")
+            .Produces<Page<DepartureView>>();
         return workspace;
     }
 
-    private static async Task<IResult> PlanAsync(Visitor visitor, string person, DepartureRequest request, Ending ending) =>
-        (await ending.PlanAsync(visitor, person, request.On)).ToResult();
+    private static async Task<IResult> PlanAsync(
+        Visitor visitor,
+        string person,
+        DepartureRequest request,
+        Ending ending
+    ) => (await ending.PlanAsync(visitor, person, request.On)).ToResult();
 
     private static async Task<IResult> EndAsync(
         Visitor visitor,
@@ -31,7 +39,13 @@ public static class DepartureEndpoints
         Ending ending
     ) => (await ending.EndAsync(visitor, person, request.On, http.Request.ExpectedVersion())).ToResult();
 
-    private static async Task<IResult> ListAsync(Visitor visitor, string? cursor, int? limit, HttpContext http, Database database)
+    private static async Task<IResult> ListAsync(
+        Visitor visitor,
+        string? cursor,
+        int? limit,
+        HttpContext http,
+        Database database
+    )
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         var departures = rows.Departures.AsNoTracking();

@@ -27,13 +27,20 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         var now = clock.Now();
         var facts = await GatherAsync(rows, member, visitor.Workspace, now);
         var view = People.ViewOf(member, now, visitor.Workspace);
-        return DeparturePlan.For(facts, on, Core.Workspaces.Days.Of(now, visitor.Workspace.Zone)).Try(out var plan, out var refusal)
+        return DeparturePlan
+            .For(facts, on, Core.Workspaces.Days.Of(now, visitor.Workspace.Zone))
+            .Try(out var plan, out var refusal)
             ? new DeparturePlanView(view, on, plan.Losses, plan.Stays, null)
             : new DeparturePlanView(view, on, [], [], refusal.ToProblem());
     }
 
     /// <summary>Ends access now, or sets its last day.</summary>
-    public Task<Outcome<DepartureView>> EndAsync(Visitor visitor, string person, DateOnly? on, int? expectedVersion = null) =>
+    public Task<Outcome<DepartureView>> EndAsync(
+        Visitor visitor,
+        string person,
+        DateOnly? on,
+        int? expectedVersion = null
+    ) =>
         writer.WriteAsync<DepartureView>(
             visitor.WorkspaceId,
             visitor.Caller,
@@ -61,8 +68,9 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
     public async Task FinishAsync(WorkspaceWrite write, MemberRow member)
     {
         var departure =
-            await write.Rows.Departures.FirstOrDefaultAsync(d => d.MemberId == member.Id && d.State == DepartureState.Planned)
-            ?? Add(write, member, member.LastDay);
+            await write.Rows.Departures.FirstOrDefaultAsync(d =>
+                d.MemberId == member.Id && d.State == DepartureState.Planned
+            ) ?? Add(write, member, member.LastDay);
         await CarryOutAsync(write, member, departure);
     }
 
@@ -116,12 +124,19 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             ("invitations passed on", passed)
         );
         var words = Wording.Ended(member, write.Workspace);
-        outbox.Queue(write, Purposes.Notice, member.Address, Outbox.LayOut(words, write.Workspace, member.Name));
+        outbox.Queue(
+            write,
+            Purposes.Notice,
+            member.Address,
+            Outbox.LayOut(words, write.Workspace, member.Name)
+        );
     }
 
     private static async Task<int> RevokeTokensAsync(WorkspaceWrite write, MemberRow member)
     {
-        var tokens = await write.Rows.ApiTokens.Where(t => t.MemberId == member.Id && t.RevokedAt == null).ToListAsync();
+        var tokens = await write
+            .Rows.ApiTokens.Where(t => t.MemberId == member.Id && t.RevokedAt == null)
+            .ToListAsync();
         foreach (var token in tokens)
             token.RevokedAt = write.Now;
         return tokens.Count;
@@ -141,24 +156,42 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
     {
         var pending = await write
             .Rows.Invitations.Where(i =>
-                i.InvitedBy == leaver.Id && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
+                i.InvitedBy == leaver.Id
+                && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
             )
             .ToListAsync();
         if (pending.Count == 0)
             return 0;
         var heir =
-            (write.Caller.MemberId is { } caller ? await write.Rows.Members.FirstOrDefaultAsync(m => m.Id == caller && m.Id != leaver.Id) : null)
-            ?? await LastingAdministrators(write.Rows).Where(m => m.Id != leaver.Id).OrderBy(m => m.Id).FirstAsync();
+            (
+                write.Caller.MemberId is { } caller
+                    ? await write.Rows.Members.FirstOrDefaultAsync(m => m.Id == caller && m.Id != leaver.Id)
+                    : null
+            )
+            ?? await LastingAdministrators(write.Rows)
+                .Where(m => m.Id != leaver.Id)
+                .OrderBy(m => m.Id)
+                .FirstAsync();
         foreach (var invitation in pending)
         {
             invitation.InvitedBy = heir.Id;
             invitation.Version++;
-            write.Record("invitation.passed-on", invitation.Id, ("address", invitation.Address), ("before", leaver.Name), ("after", heir.Name));
+            write.Record(
+                "invitation.passed-on",
+                invitation.Id,
+                ("address", invitation.Address),
+                ("before", leaver.Name),
+                ("after", heir.Name)
+            );
         }
         return pending.Count;
     }
 
-    private static async Task<DepartureRow> ReplacePlanAsync(WorkspaceWrite write, MemberRow member, DateOnly? on)
+    private static async Task<DepartureRow> ReplacePlanAsync(
+        WorkspaceWrite write,
+        MemberRow member,
+        DateOnly? on
+    )
     {
         var planned = await write
             .Rows.Departures.Where(d => d.MemberId == member.Id && d.State == DepartureState.Planned)
@@ -187,7 +220,12 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         return departure;
     }
 
-    private static async Task<LeaverFacts> GatherAsync(ComeAboardContext rows, MemberRow member, WorkspaceRow workspace, DateTimeOffset now) =>
+    private static async Task<LeaverFacts> GatherAsync(
+        ComeAboardContext rows,
+        MemberRow member,
+        WorkspaceRow workspace,
+        DateTimeOffset now
+    ) =>
         new(
             member.Name,
             member.Address,
@@ -198,7 +236,8 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             await rows.Sessions.CountAsync(s => s.AccountId == member.AccountId && s.ExpiresAt > now),
             await rows.ApiTokens.CountAsync(t => t.MemberId == member.Id && t.RevokedAt == null),
             await rows.Invitations.CountAsync(i =>
-                i.InvitedBy == member.Id && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
+                i.InvitedBy == member.Id
+                && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
             ),
             await OtherWorkspacesAsync(rows, member),
             await LastingAdministrators(rows).CountAsync()
@@ -206,9 +245,14 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
 
     /// <summary>The administrators of the entered workspace whose stay has no end.</summary>
     public static IQueryable<MemberRow> LastingAdministrators(ComeAboardContext rows) =>
-        rows.Members.Where(m => m.EndedAt == null && m.LastDay == null && m.Kind == Kind.Staff && m.Role == Role.Manage.Name);
+        rows.Members.Where(m =>
+            m.EndedAt == null && m.LastDay == null && m.Kind == Kind.Staff && m.Role == Role.Manage.Name
+        );
 
     private static Task<int> OtherWorkspacesAsync(ComeAboardContext rows, MemberRow member) =>
-        rows.Members.IgnoreQueryFilters()
-            .CountAsync(m => m.AccountId == member.AccountId && m.WorkspaceId != member.WorkspaceId && m.EndedAt == null);
+        rows
+            .Members.IgnoreQueryFilters()
+            .CountAsync(m =>
+                m.AccountId == member.AccountId && m.WorkspaceId != member.WorkspaceId && m.EndedAt == null
+            );
 }

@@ -13,21 +13,31 @@ public static class ConsoleFiles
         var page = Path.Combine(directory, "index.html");
         if (!File.Exists(page))
         {
-            app.MapGet("/w/{**path}", () => Results.Text("The console's files are not here; run `make build`.", statusCode: 503))
+            app.MapGet(
+                    "/w/{**path}",
+                    () => Results.Text("The console's files are not here; run `make build`.", statusCode: 503)
+                )
                 .ExcludeFromDescription();
             return;
         }
-        app.UseWhen(http => http.Request.Path.StartsWithSegments("/assets"), assets => assets.UseResponseCompression());
+        app.UseWhen(
+            http => http.Request.Path.StartsWithSegments("/assets"),
+            assets => assets.UseResponseCompression()
+        );
         app.UseStaticFiles(
             new StaticFileOptions
             {
                 FileProvider = new PhysicalFileProvider(Path.Combine(Path.GetFullPath(directory), "assets")),
                 RequestPath = "/assets",
-                OnPrepareResponse = file => file.Context.Response.Headers.CacheControl = "public, max-age=31536000, immutable",
+                OnPrepareResponse = file =>
+                    file.Context.Response.Headers.CacheControl = "public, max-age=31536000, immutable",
             }
         );
         var html = File.ReadAllText(page);
-        app.MapGet("/w/{**path}", (HttpContext http) => Results.Text(WithNonce(http, html), "text/html; charset=utf-8"))
+        app.MapGet(
+                "/w/{**path}",
+                (HttpContext http) => Results.Text(WithNonce(http, html), "text/html; charset=utf-8")
+            )
             .ExcludeFromDescription();
     }
 

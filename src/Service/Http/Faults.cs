@@ -45,7 +45,11 @@ public static class Faults
         if (Find<BadHttpRequestException>(fault) is { } bad)
             return bad.StatusCode == StatusCodes.Status413PayloadTooLarge
                 ? new Refusal("request.too-large", "The request is too large.", "Send less at once.")
-                : CommonRefusals.Malformed(bad.InnerException is JsonException json ? Where(json) : "a value is missing or of the wrong form.");
+                : CommonRefusals.Malformed(
+                    bad.InnerException is JsonException json
+                        ? Where(json)
+                        : "a value is missing or of the wrong form."
+                );
         if (Find<JsonException>(fault) is { } unread)
             return CommonRefusals.Malformed(Where(unread));
         if (Find<AntiforgeryValidationException>(fault) is not null)
@@ -70,8 +74,16 @@ public static class Faults
         if (Find<SqliteException>(fault) is { } sqlite)
             return sqlite.SqliteErrorCode switch
             {
-                SqliteBusy or SqliteLocked => Storage("busy", "The database is locked by another program.", "Try again in a moment."),
-                SqliteFull => Storage("full", "The disk of the database is full.", "Tell the operator to make room; then try again."),
+                SqliteBusy or SqliteLocked => Storage(
+                    "busy",
+                    "The database is locked by another program.",
+                    "Try again in a moment."
+                ),
+                SqliteFull => Storage(
+                    "full",
+                    "The disk of the database is full.",
+                    "Tell the operator to make room; then try again."
+                ),
                 SqliteReadOnly or SqliteIo or SqliteCannotOpen => Storage(
                     "unwritable",
                     "The database file cannot be written.",
@@ -82,27 +94,43 @@ public static class Faults
         if (Find<PostgresException>(fault) is { } postgres)
             return postgres.SqlState switch
             {
-                PostgresErrorCodes.DiskFull => Storage("full", "The disk of the database is full.", "Tell the operator to make room; then try again."),
+                PostgresErrorCodes.DiskFull => Storage(
+                    "full",
+                    "The disk of the database is full.",
+                    "Tell the operator to make room; then try again."
+                ),
                 PostgresErrorCodes.LockNotAvailable or PostgresErrorCodes.QueryCanceled => Storage(
                     "busy",
                     "The database is busy.",
                     "Try again in a moment."
                 ),
-                var state when state.StartsWith("57P", StringComparison.Ordinal) || state.StartsWith("53", StringComparison.Ordinal) => Away(),
+                var state
+                    when state.StartsWith("57P", StringComparison.Ordinal)
+                        || state.StartsWith("53", StringComparison.Ordinal) => Away(),
                 _ => null,
             };
-        return Find<DbException>(fault) is { IsTransient: true } || Find<NpgsqlException>(fault) is not null || Find<TimeoutException>(fault) is not null
+        return
+            Find<DbException>(fault) is { IsTransient: true }
+            || Find<NpgsqlException>(fault) is not null
+            || Find<TimeoutException>(fault) is not null
             ? Away()
             : null;
     }
 
-    private static Refusal Away() => Storage("away", "The database cannot be reached.", "Try again in a moment; tell the operator if it lasts.");
+    private static Refusal Away() =>
+        Storage(
+            "away",
+            "The database cannot be reached.",
+            "Try again in a moment; tell the operator if it lasts."
+        );
 
     private static Refusal Storage(string code, string sentence, string remedy) =>
         new("storage." + code, sentence + " Nothing was written.", remedy, RefusalSort.Unavailable);
 
     private static string Where(JsonException json) =>
-        json.Path is { Length: > 1 } path ? $"the value at {path} is of the wrong form." : "it is not the JSON expected here.";
+        json.Path is { Length: > 1 } path
+            ? $"the value at {path} is of the wrong form."
+            : "it is not the JSON expected here.";
 
     private static T? Find<T>(Exception? fault)
         where T : Exception

@@ -18,13 +18,18 @@ public static class InterfaceDescription
                 {
                     Title = "Come Aboard",
                     Version = "1",
-                    Description = "Invite people, see who has answered, end access. Refusals are RFC 9457 problem details with a stable code.",
+                    Description =
+                        "Invite people, see who has answered, end access. Refusals are RFC 9457 problem details with a stable code.",
                 };
                 document.Servers = [];
                 document.Components ??= new OpenApiComponents();
                 document.Components.SecuritySchemes = new Dictionary<string, IOpenApiSecurityScheme>
                 {
-                    ["token"] = new OpenApiSecurityScheme { Type = SecuritySchemeType.Http, Scheme = "bearer" },
+                    ["token"] = new OpenApiSecurityScheme
+                    {
+                        Type = SecuritySchemeType.Http,
+                        Scheme = "bearer",
+                    },
                 };
                 return Task.CompletedTask;
             }
@@ -38,7 +43,10 @@ public static class InterfaceDescription
                 operation.Responses["default"] = new OpenApiResponse
                 {
                     Description = "Refused",
-                    Content = new Dictionary<string, OpenApiMediaType> { [Problem.MediaType] = new() { Schema = problem } },
+                    Content = new Dictionary<string, OpenApiMediaType>
+                    {
+                        [Problem.MediaType] = new() { Schema = problem },
+                    },
                 };
             }
         );
@@ -51,12 +59,27 @@ public static class InterfaceDescription
         if (path.Contains("{workspace}", StringComparison.Ordinal))
             Add(operation, "workspace", ParameterLocation.Path, "The short name of the workspace.");
         if (operation.OperationId == "sendInvitation")
-            Add(operation, "Idempotency-Key", ParameterLocation.Header, "A key of the caller's, at most 200 characters: the same key twice sends once and answers the same.");
+            Add(
+                operation,
+                "Idempotency-Key",
+                ParameterLocation.Header,
+                "A key of the caller's, at most 200 characters: the same key twice sends once and answers the same."
+            );
         if (operation.OperationId is "resendInvitation" or "revokeInvitation" or "endPerson")
-            Add(operation, "If-Match", ParameterLocation.Header, "The version last seen, in quotes; refused with 412 when it is no longer so.");
+            Add(
+                operation,
+                "If-Match",
+                ParameterLocation.Header,
+                "The version last seen, in quotes; refused with 412 when it is no longer so."
+            );
     }
 
-    private static void Add(OpenApiOperation operation, string name, ParameterLocation location, string description) =>
+    private static void Add(
+        OpenApiOperation operation,
+        string name,
+        ParameterLocation location,
+        string description
+    ) =>
         operation.Parameters!.Insert(
             0,
             new OpenApiParameter

@@ -17,7 +17,13 @@ public sealed class ProtectionKeys(Database database) : IXmlRepository
     public void StoreElement(XElement element, string friendlyName)
     {
         using var rows = database.Open();
-        rows.ProtectionKeys.Add(new ProtectionKeyRow { Name = friendlyName, Xml = element.ToString(SaveOptions.DisableFormatting) });
+        rows.ProtectionKeys.Add(
+            new ProtectionKeyRow
+            {
+                Name = friendlyName,
+                Xml = element.ToString(SaveOptions.DisableFormatting),
+            }
+        );
         rows.SaveChanges();
     }
 }

@@ -34,7 +34,8 @@ public static class Refusals
             : refusal.ToResult();
 
     /// <summary>Writes the refusal as the answer.</summary>
-    public static Task WriteAsync(this Refusal refusal, HttpContext http) => refusal.ToResult().ExecuteAsync(http);
+    public static Task WriteAsync(this Refusal refusal, HttpContext http) =>
+        refusal.ToResult().ExecuteAsync(http);
 
     private static int StatusOf(RefusalSort sort) =>
         sort switch
@@ -54,13 +55,28 @@ public static class Refusals
 public static class CommonRefusals
 {
     public static Refusal NotFound { get; } =
-        new("not-found", "There is nothing here by that name.", "Check the address or the id.", RefusalSort.NotFound);
+        new(
+            "not-found",
+            "There is nothing here by that name.",
+            "Check the address or the id.",
+            RefusalSort.NotFound
+        );
 
     public static Refusal SignInRequired { get; } =
-        new("sign-in.required", "Nobody is signed in, or the sign-in has ended.", "Sign in and try again.", RefusalSort.NotSignedIn);
+        new(
+            "sign-in.required",
+            "Nobody is signed in, or the sign-in has ended.",
+            "Sign in and try again.",
+            RefusalSort.NotSignedIn
+        );
 
     public static Refusal TooMany { get; } =
-        new("too-many", "That was asked too often in a short time.", "Wait a little and try again.", RefusalSort.TooMany);
+        new(
+            "too-many",
+            "That was asked too often in a short time.",
+            "Wait a little and try again.",
+            RefusalSort.TooMany
+        );
 
     public static Refusal Stale { get; } =
         new(
@@ -71,7 +87,11 @@ public static class CommonRefusals
         );
 
     public static Refusal Malformed(string why) =>
-        new("request.malformed", "The request cannot be read: " + why, "Correct it as the interface's description says.");
+        new(
+            "request.malformed",
+            "The request cannot be read: " + why,
+            "Correct it as the interface's description says."
+        );
 
     public static Refusal Antiforgery { get; } =
         new(

@@ -10,7 +10,9 @@ public static class RequestLog
 {
     public static IApplicationBuilder UseRequestLog(this IApplicationBuilder app)
     {
-        var log = app.ApplicationServices.GetRequiredService<ILoggerFactory>().CreateLogger("ComeAboard.Requests");
+        var log = app
+            .ApplicationServices.GetRequiredService<ILoggerFactory>()
+            .CreateLogger("ComeAboard.Requests");
         return app.Use(
             async (http, next) =>
             {

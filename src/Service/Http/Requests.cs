@@ -18,7 +18,8 @@ public static class Requests
         int.TryParse(request.Headers.IfMatch.ToString().Trim('"'), out var version) ? version : null;
 
     /// <summary>Says which version an answer is.</summary>
-    public static void SayVersion(this HttpResponse response, int version) => response.Headers.ETag = $"\"{version}\"";
+    public static void SayVersion(this HttpResponse response, int version) =>
+        response.Headers.ETag = $"\"{version}\"";
 
     /// <summary>Points to the next page (RFC 8288).</summary>
     public static void SayNext(this HttpContext http, string? cursor)
@@ -35,7 +36,12 @@ public static class Requests
     public static Outcome<Guid> ReadCursor(string cursor) =>
         Guid.TryParseExact(cursor, "N", out var id)
             ? id
-            : new Refusal("cursor.malformed", "The cursor is not one of this list.", "Start from the first page.", Field: "cursor");
+            : new Refusal(
+                "cursor.malformed",
+                "The cursor is not one of this list.",
+                "Start from the first page.",
+                Field: "cursor"
+            );
 
     /// <summary>
     /// Refuses changes by a browser session that do not carry its antiforgery token; programs with a token are not
@@ -45,7 +51,9 @@ public static class Requests
         app.Use(
             async (http, next) =>
             {
-                var changes = !(HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method));
+                var changes = !(
+                    HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method)
+                );
                 var isSession = http.User.Identity?.AuthenticationType == SessionSignIn.Scheme;
                 if (changes && isSession && http.Request.Path.StartsWithSegments("/api"))
                     await http.RequestServices.GetRequiredService<IAntiforgery>().ValidateRequestAsync(http);

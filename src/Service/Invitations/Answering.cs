@@ -50,7 +50,9 @@ public sealed class Answering(
         )
             .AsNoTracking()
             .FirstOrDefaultAsync();
-        return found is not null && new SecretHash(found.Invitation.SecretHash).Matches(hash) ? found : LinkRules.Unknown;
+        return found is not null && new SecretHash(found.Invitation.SecretHash).Matches(hash)
+            ? found
+            : LinkRules.Unknown;
     }
 
     /// <summary>What a link offers, if it still counts.</summary>
@@ -73,7 +75,9 @@ public sealed class Answering(
             invitation.LastDay,
             invitation.Message,
             invitation.Deadline,
-            await rows.AccountAddresses.AnyAsync(a => a.AddressKey == invitation.AddressKey && a.ProvedAt != null)
+            await rows.AccountAddresses.AnyAsync(a =>
+                a.AddressKey == invitation.AddressKey && a.ProvedAt != null
+            )
         );
     }
 
@@ -90,14 +94,24 @@ public sealed class Answering(
     }
 
     /// <summary>Accepts with a new account at the invited address.</summary>
-    public async Task<Outcome<Joined>> AcceptAsNewAsync(string? secret, string? name, string? password, string via)
+    public async Task<Outcome<Joined>> AcceptAsNewAsync(
+        string? secret,
+        string? name,
+        string? password,
+        string via
+    )
     {
         if (!(await FindAsync(secret)).Try(out var found, out var refusal))
             return refusal;
         if (!PlainText.ReadName(name).Try(out var goodName, out refusal))
             return refusal;
         if (goodName.Length == 0)
-            return new Refusal("name.missing", "A new account needs a name.", "Give the name others should see.", Field: "name");
+            return new Refusal(
+                "name.missing",
+                "A new account needs a name.",
+                "Give the name others should see.",
+                Field: "name"
+            );
         if (PasswordRules.Forbids(password, goodName, found.Invitation.Address) is { } weak)
             return weak;
         var account = new AccountRow
@@ -118,7 +132,10 @@ public sealed class Answering(
                 var isTaken = await write.Rows.AccountAddresses.AnyAsync(a =>
                     a.AddressKey == found.Invitation.AddressKey && a.ProvedAt != null
                 );
-                if (AcceptanceRules.Forbids(AddressOf(found), new Arrival.WithNewAccount(isTaken)) is { } forbidden)
+                if (
+                    AcceptanceRules.Forbids(AddressOf(found), new Arrival.WithNewAccount(isTaken)) is
+                    { } forbidden
+                )
                     return forbidden;
                 write.Rows.Accounts.Add(account);
                 return account;
@@ -127,7 +144,12 @@ public sealed class Answering(
     }
 
     /// <summary>Accepts with an account whose holder has signed in.</summary>
-    public async Task<Outcome<Joined>> AcceptAsHeldAsync(string? secret, AccountRow account, string? code, string via)
+    public async Task<Outcome<Joined>> AcceptAsHeldAsync(
+        string? secret,
+        AccountRow account,
+        string? code,
+        string via
+    )
     {
         if (!(await FindAsync(secret)).Try(out var found, out var refusal))
             return refusal;
@@ -150,8 +172,13 @@ public sealed class Answering(
             async write =>
             {
                 var key = found.Invitation.AddressKey;
-                var holders = await write.Rows.AccountAddresses.AsNoTracking().Where(a => a.AddressKey == key).ToListAsync();
-                var membership = await write.Rows.Members.FirstOrDefaultAsync(m => m.AccountId == account.Id && m.EndedAt == null);
+                var holders = await write
+                    .Rows.AccountAddresses.AsNoTracking()
+                    .Where(a => a.AddressKey == key)
+                    .ToListAsync();
+                var membership = await write.Rows.Members.FirstOrDefaultAsync(m =>
+                    m.AccountId == account.Id && m.EndedAt == null
+                );
                 if (membership is not null && !membership.IsActive(write.Now, write.Workspace.Zone))
                 {
                     await ending.FinishAsync(write, membership);
@@ -182,7 +209,9 @@ public sealed class Answering(
             Caller.Invitee(account.Name, via),
             async write =>
             {
-                var invitation = await write.Rows.Invitations.AsNoTracking().FirstAsync(i => i.Id == found.Invitation.Id);
+                var invitation = await write
+                    .Rows.Invitations.AsNoTracking()
+                    .FirstAsync(i => i.Id == found.Invitation.Id);
                 if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is { } closed)
                     return closed;
                 var row = await write.Rows.AddressCodes.FirstOrDefaultAsync(c =>
@@ -207,8 +236,19 @@ public sealed class Answering(
                 row.AskedAt = write.Now;
                 row.Tries = 0;
                 var words = Wording.Code(invitation, write.Workspace, code, account.Address);
-                outbox.Queue(write, Purposes.Code, invitation.Address, Outbox.LayOut(words, write.Workspace, "", invitation.Language), invitation.Id);
-                write.Record("code.sent", invitation.Id, ("address", invitation.Address), ("account", account.Address));
+                outbox.Queue(
+                    write,
+                    Purposes.Code,
+                    invitation.Address,
+                    Outbox.LayOut(words, write.Workspace, "", invitation.Language),
+                    invitation.Id
+                );
+                write.Record(
+                    "code.sent",
+                    invitation.Id,
+                    ("address", invitation.Address),
+                    ("account", account.Address)
+                );
                 return true;
             }
         );
@@ -230,14 +270,22 @@ public sealed class Answering(
                 var closed = LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now);
                 if (closed is not null)
                     return doNotInviteAgain ? true : closed;
-                if (!InvitationLife.Take(invitation.State, InvitationStep.Decline, invitation.Deadline, write.Now).Try(out var next, out var no))
+                if (
+                    !InvitationLife
+                        .Take(invitation.State, InvitationStep.Decline, invitation.Deadline, write.Now)
+                        .Try(out var next, out var no)
+                )
                     return no;
                 InvitationSteps.Put(write, invitation, next);
                 invitation.AnsweredAt = write.Now;
                 await Outbox.WithdrawAsync(write, invitation);
                 write.Record("invitation.declined", invitation.Id, ("address", invitation.Address));
                 var link = settings.Link($"/w/{write.Workspace.ShortName}/invite/{invitation.Id}");
-                await TellInviterAsync(write, invitation, Wording.Declined(invitation, write.Workspace, doNotInviteAgain, link));
+                await TellInviterAsync(
+                    write,
+                    invitation,
+                    Wording.Declined(invitation, write.Workspace, doNotInviteAgain, link)
+                );
                 return true;
             }
         );
@@ -266,7 +314,11 @@ public sealed class Answering(
                         "Ask whoever invited you for a new one.",
                         RefusalSort.Conflict
                     );
-                if (!InvitationLife.Take(invitation.State, InvitationStep.Accept, invitation.Deadline, write.Now).Try(out var next, out var no))
+                if (
+                    !InvitationLife
+                        .Take(invitation.State, InvitationStep.Accept, invitation.Deadline, write.Now)
+                        .Try(out var next, out var no)
+                )
                     return no;
                 if (!(await admit(write)).Try(out var account, out no))
                     return no;
@@ -276,7 +328,12 @@ public sealed class Answering(
                 invitation.AnsweredAt = write.Now;
                 invitation.MemberId = member.Id;
                 await Outbox.WithdrawAsync(write, invitation);
-                write.Record("invitation.accepted", invitation.Id, ("address", invitation.Address), ("member", member.Id));
+                write.Record(
+                    "invitation.accepted",
+                    invitation.Id,
+                    ("address", invitation.Address),
+                    ("member", member.Id)
+                );
                 write.Record(
                     "member.joined",
                     member.Id,
@@ -288,9 +345,18 @@ public sealed class Answering(
                     ("invited by", invitation.InvitedByName)
                 );
                 var welcome = Wording.Welcome(member, write.Workspace, settings.Link("/places"));
-                outbox.Queue(write, Purposes.Notice, member.Address, Outbox.LayOut(welcome, write.Workspace, member.Name, invitation.Language));
+                outbox.Queue(
+                    write,
+                    Purposes.Notice,
+                    member.Address,
+                    Outbox.LayOut(welcome, write.Workspace, member.Name, invitation.Language)
+                );
                 var link = settings.Link($"/w/{write.Workspace.ShortName}/people/{member.Id}");
-                await TellInviterAsync(write, invitation, Wording.Accepted(invitation, member, write.Workspace, link));
+                await TellInviterAsync(
+                    write,
+                    invitation,
+                    Wording.Accepted(invitation, member, write.Workspace, link)
+                );
                 return new Joined(account, member, write.Workspace);
             }
         );
@@ -317,10 +383,16 @@ public sealed class Answering(
     }
 
     /// <summary>The invited address now belongs to this account, and nobody else's unproved claim to it survives.</summary>
-    private static async Task ProveAddressAsync(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
+    private static async Task ProveAddressAsync(
+        WorkspaceWrite write,
+        AccountRow account,
+        InvitationRow invitation
+    )
     {
         var rows = write.Rows;
-        var known = await rows.AccountAddresses.Where(a => a.AddressKey == invitation.AddressKey).ToListAsync();
+        var known = await rows
+            .AccountAddresses.Where(a => a.AddressKey == invitation.AddressKey)
+            .ToListAsync();
         rows.AccountAddresses.RemoveRange(known.Where(a => a.AccountId != account.Id));
         if (known.FirstOrDefault(a => a.AccountId == account.Id) is { } own)
             own.ProvedAt ??= write.Now;
@@ -336,7 +408,11 @@ public sealed class Answering(
             );
     }
 
-    private async Task<Outcome<bool>> CheckCodeAsync(FoundInvitation found, AccountRow account, string code) =>
+    private async Task<Outcome<bool>> CheckCodeAsync(
+        FoundInvitation found,
+        AccountRow account,
+        string code
+    ) =>
         await writer.WriteAsync<bool>(
             found.Workspace.Id,
             Caller.Invitee(account.Name, "page"),
@@ -357,9 +433,16 @@ public sealed class Answering(
 
     private async Task TellInviterAsync(WorkspaceWrite write, InvitationRow invitation, LetterWords words)
     {
-        var inviter = await write.Rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == invitation.InvitedBy);
+        var inviter = await write
+            .Rows.Members.AsNoTracking()
+            .FirstOrDefaultAsync(m => m.Id == invitation.InvitedBy);
         if (inviter is not null && inviter.IsActive(write.Now, write.Workspace.Zone))
-            outbox.Queue(write, Purposes.Notice, inviter.Address, Outbox.LayOut(words, write.Workspace, inviter.Name));
+            outbox.Queue(
+                write,
+                Purposes.Notice,
+                inviter.Address,
+                Outbox.LayOut(words, write.Workspace, inviter.Name)
+            );
     }
 
     private static async Task OptOutAsync(WorkspaceWrite write, InvitationRow invitation)
@@ -371,7 +454,8 @@ public sealed class Answering(
         write.Record("address.opted-out", invitation.Id, ("address", invitation.Address));
     }
 
-    private static EmailAddress AddressOf(FoundInvitation found) => EmailAddress.Read(found.Invitation.Address).Value;
+    private static EmailAddress AddressOf(FoundInvitation found) =>
+        EmailAddress.Read(found.Invitation.Address).Value;
 
     private static string HashOf(Guid invitation, Guid account, string code) =>
         Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{invitation}:{account}:{code}")));

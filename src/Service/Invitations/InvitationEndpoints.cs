@@ -15,7 +15,10 @@ public static class InvitationEndpoints
     public static RouteGroupBuilder MapInvitations(this RouteGroupBuilder workspace)
     {
         var invitations = workspace.MapGroup("/invitations").ForMembers(Duties.Invite);
-        invitations.MapPost("/preview", PreviewAsync).WithName("previewInvitation").Produces<InvitationPreview>();
+        invitations
+            .MapPost("/preview", PreviewAsync)
+            .WithName("previewInvitation")
+            .Produces<InvitationPreview>();
         invitations
             .MapPost("", SendAsync)
             .WithName("sendInvitation")
@@ -23,16 +26,33 @@ public static class InvitationEndpoints
             .RequireRateLimiting(Limits.Inviting);
         invitations.MapGet("", ListAsync).WithName("listInvitations").Produces<InvitationPage>();
         invitations.MapGet("/{id:guid}", ShowAsync).WithName("showInvitation").Produces<InvitationView>();
-        invitations.MapGet("/{id:guid}/history", HistoryAsync).WithName("invitationHistory").Produces<Page<RecordEntryView>>();
-        invitations.MapPost("/{id:guid}/resend", ResendAsync).WithName("resendInvitation").Produces<InvitationView>();
-        invitations.MapPost("/{id:guid}/revoke", RevokeAsync).WithName("revokeInvitation").Produces<InvitationView>();
+        invitations
+            .MapGet("/{id:guid}/history", HistoryAsync)
+            .WithName("invitationHistory")
+            .Produces<Page<RecordEntryView>>();
+        invitations
+            .MapPost("/{id:guid}/resend", ResendAsync)
+            .WithName("resendInvitation")
+            .Produces<InvitationView>();
+        invitations
+            .MapPost("/{id:guid}/revoke", RevokeAsync)
+            .WithName("revokeInvitation")
+            .Produces<InvitationView>();
         return workspace;
     }
 
-    private static Task<InvitationPreview> PreviewAsync(Visitor visitor, InvitationRequest request, Inviting inviting) =>
-        inviting.PreviewAsync(visitor, request);
+    private static Task<InvitationPreview> PreviewAsync(
+        Visitor visitor,
+        InvitationRequest request,
+        Inviting inviting
+    ) => inviting.PreviewAsync(visitor, request);
 
-    private static async Task<IResult> SendAsync(Visitor visitor, InvitationRequest request, HttpContext http, Inviting inviting)
+    private static async Task<IResult> SendAsync(
+        Visitor visitor,
+        InvitationRequest request,
+        HttpContext http,
+        Inviting inviting
+    )
     {
         var key = http.Request.Headers["Idempotency-Key"].ToString();
         var sent = await inviting.SendAsync(visitor, request, key.Length > 0 ? key : null);
@@ -60,7 +80,13 @@ public static class InvitationEndpoints
         });
     }
 
-    private static async Task<IResult> ShowAsync(Visitor visitor, Guid id, HttpContext http, Database database, TimeProvider clock)
+    private static async Task<IResult> ShowAsync(
+        Visitor visitor,
+        Guid id,
+        HttpContext http,
+        Database database,
+        TimeProvider clock
+    )
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         if (await InvitationLists.FindAsync(rows, id, clock.Now()) is not { } view)
@@ -77,11 +103,19 @@ public static class InvitationEndpoints
             : CommonRefusals.NotFound.ToResult();
     }
 
-    private static async Task<IResult> ResendAsync(Visitor visitor, Guid id, HttpContext http, InvitationSteps steps) =>
-        Answer(http, await steps.ResendAsync(visitor, id, http.Request.ExpectedVersion()));
+    private static async Task<IResult> ResendAsync(
+        Visitor visitor,
+        Guid id,
+        HttpContext http,
+        InvitationSteps steps
+    ) => Answer(http, await steps.ResendAsync(visitor, id, http.Request.ExpectedVersion()));
 
-    private static async Task<IResult> RevokeAsync(Visitor visitor, Guid id, HttpContext http, InvitationSteps steps) =>
-        Answer(http, await steps.RevokeAsync(visitor, id, http.Request.ExpectedVersion()));
+    private static async Task<IResult> RevokeAsync(
+        Visitor visitor,
+        Guid id,
+        HttpContext http,
+        InvitationSteps steps
+    ) => Answer(http, await steps.RevokeAsync(visitor, id, http.Request.ExpectedVersion()));
 
     private static IResult Answer(HttpContext http, Core.Outcome<InvitationView> outcome) =>
         outcome.ToResult(view =>

@@ -22,7 +22,11 @@ public sealed record InvitationQuery(string? State, string? Kind, string? Search
 public static class InvitationLists
 {
     /// <summary>A page, newest first, with the kept counts of all states.</summary>
-    public static async Task<Outcome<InvitationPage>> PageAsync(ComeAboardContext rows, InvitationQuery query, DateTimeOffset now)
+    public static async Task<Outcome<InvitationPage>> PageAsync(
+        ComeAboardContext rows,
+        InvitationQuery query,
+        DateTimeOffset now
+    )
     {
         if (!Narrow(rows.Invitations.AsNoTracking(), query, now).Try(out var narrowed, out var refusal))
             return refusal;
@@ -57,7 +61,8 @@ public static class InvitationLists
     public static async Task<IReadOnlyDictionary<string, long>> CountsAsync(ComeAboardContext rows)
     {
         var kept = await rows.InvitationCounts.AsNoTracking().ToDictionaryAsync(c => c.State, c => c.Count);
-        return Enum.GetValues<InvitationState>().ToDictionary(state => state.Word(), state => kept.GetValueOrDefault(state));
+        return Enum.GetValues<InvitationState>()
+            .ToDictionary(state => state.Word(), state => kept.GetValueOrDefault(state));
     }
 
     private static Outcome<IQueryable<InvitationRow>> Narrow(
@@ -81,7 +86,9 @@ public static class InvitationLists
             return Outcome.Of(rows);
         if (query.State == "pending")
             return Outcome.Of(
-                rows.Where(i => (i.State == InvitationState.Queued || i.State == InvitationState.Sent) && i.Deadline > now)
+                rows.Where(i =>
+                    (i.State == InvitationState.Queued || i.State == InvitationState.Sent) && i.Deadline > now
+                )
             );
         if (!Enum.TryParse<InvitationState>(query.State, true, out var state) || !Enum.IsDefined(state))
             return new Refusal(
@@ -99,7 +106,10 @@ public static class InvitationLists
             .Replace("%", "\\%", StringComparison.Ordinal)
             .Replace("_", "\\_", StringComparison.Ordinal);
 
-    private static async Task<Dictionary<Guid, DeliveryRow>> LastMailsAsync(ComeAboardContext rows, IReadOnlyList<Guid> ids)
+    private static async Task<Dictionary<Guid, DeliveryRow>> LastMailsAsync(
+        ComeAboardContext rows,
+        IReadOnlyList<Guid> ids
+    )
     {
         var mails = await rows
             .Deliveries.AsNoTracking()

@@ -26,7 +26,8 @@ public sealed class InvitationSteps(WorkspaceWriter writer, Inviting inviting, O
                 var address = EmailAddress.Read(invitation.Address).Value;
                 var known = await KnownAddresses.ReadAsync(write.Rows, [address]);
                 var standing = known.Of(address, write.Now, write.Workspace.Zone);
-                var others = standing.PendingId == invitation.Id ? standing with { PendingId = null } : standing;
+                var others =
+                    standing.PendingId == invitation.Id ? standing with { PendingId = null } : standing;
                 if (InvitingRules.Forbids(address, others) is { } refusal)
                     return refusal;
                 if (new Core.Workspaces.Stay(invitation.LastDay).IsOver(write.Now, write.Workspace.Zone))
@@ -73,7 +74,11 @@ public sealed class InvitationSteps(WorkspaceWriter writer, Inviting inviting, O
     /// <summary>Notes that an invitation's deadline has passed.</summary>
     public static async Task ExpireAsync(WorkspaceWrite write, InvitationRow invitation)
     {
-        if (!InvitationLife.Take(invitation.State, InvitationStep.Expire, invitation.Deadline, write.Now).Try(out var next, out _))
+        if (
+            !InvitationLife
+                .Take(invitation.State, InvitationStep.Expire, invitation.Deadline, write.Now)
+                .Try(out var next, out _)
+        )
             return;
         Put(write, invitation, next);
         await Outbox.WithdrawAsync(write, invitation);
@@ -108,7 +113,11 @@ public sealed class InvitationSteps(WorkspaceWriter writer, Inviting inviting, O
                     return CommonRefusals.NotFound;
                 if (expectedVersion is { } version && version != invitation.Version)
                     return CommonRefusals.Stale;
-                if (!InvitationLife.Take(invitation.State, step, invitation.Deadline, write.Now).Try(out var next, out refusal))
+                if (
+                    !InvitationLife
+                        .Take(invitation.State, step, invitation.Deadline, write.Now)
+                        .Try(out var next, out refusal)
+                )
                     return refusal;
                 if (await carryOut(write, invitation) is { } forbidden)
                     return forbidden;

@@ -36,7 +36,13 @@ public sealed class Inviting
     private readonly TimeProvider _clock;
     private readonly Gatherer<Ask> _asks;
 
-    public Inviting(Database database, WorkspaceWriter writer, Outbox outbox, ServiceSettings settings, TimeProvider clock)
+    public Inviting(
+        Database database,
+        WorkspaceWriter writer,
+        Outbox outbox,
+        ServiceSettings settings,
+        TimeProvider clock
+    )
     {
         (_database, _writer, _outbox, _settings, _clock) = (database, writer, outbox, settings, clock);
         _asks = new Gatherer<Ask>(LargestGroup, ServeAsync);
@@ -52,7 +58,10 @@ public sealed class Inviting
         var known = await KnownAddresses.ReadAsync(rows, [reading.Offer.Address]);
         var verdict =
             InvitingRules.ForbidsGiving(visitor.Duties, visitor.Role, reading.Offer.Role)
-            ?? InvitingRules.Forbids(reading.Offer.Address, known.Of(reading.Offer.Address, now, visitor.Workspace.Zone));
+            ?? InvitingRules.Forbids(
+                reading.Offer.Address,
+                known.Of(reading.Offer.Address, now, visitor.Workspace.Zone)
+            );
         var row = NewRow(reading, visitor.Workspace, visitor.Member, now, new string('0', 64));
         var letter = Compose(row, visitor.Workspace, SecretPlaceholder);
         return new InvitationPreview(
@@ -71,7 +80,11 @@ public sealed class Inviting
     }
 
     /// <summary>Decides, stores, records and queues an invitation; the same idempotency key twice does it once.</summary>
-    public async Task<Outcome<InvitationView>> SendAsync(Visitor visitor, InvitationRequest request, string? idempotencyKey)
+    public async Task<Outcome<InvitationView>> SendAsync(
+        Visitor visitor,
+        InvitationRequest request,
+        string? idempotencyKey
+    )
     {
         if (idempotencyKey is { Length: > 200 })
             return CommonRefusals.Malformed("the Idempotency-Key is longer than 200 characters.");
@@ -85,7 +98,12 @@ public sealed class Inviting
 
     /// <summary>Lays out the mail of an invitation.</summary>
     public Letter Compose(InvitationRow row, WorkspaceRow workspace, string secret) =>
-        Outbox.LayOut(Wording.Invitation(row, workspace, _settings.Link("/i/" + secret)), workspace, row.Name, row.Language);
+        Outbox.LayOut(
+            Wording.Invitation(row, workspace, _settings.Link("/i/" + secret)),
+            workspace,
+            row.Name,
+            row.Language
+        );
 
     /// <summary>The form in which an opted-out address is kept.</summary>
     public static string OptOutHash(EmailAddress address) =>
@@ -114,16 +132,27 @@ public sealed class Inviting
         }
     }
 
-    private async Task<Outcome<List<Outcome<InvitationView>>>> DecideAllAsync(WorkspaceWrite write, IReadOnlyList<Ask> asks)
+    private async Task<Outcome<List<Outcome<InvitationView>>>> DecideAllAsync(
+        WorkspaceWrite write,
+        IReadOnlyList<Ask> asks
+    )
     {
-        var known = await KnownAddresses.ReadAsync(write.Rows, [.. asks.Select(ask => ask.Reading.Offer.Address).Distinct()]);
+        var known = await KnownAddresses.ReadAsync(
+            write.Rows,
+            [.. asks.Select(ask => ask.Reading.Offer.Address).Distinct()]
+        );
         var inviters = await write.MembersAsync([.. asks.Select(ask => ask.Visitor.Member.Id).Distinct()]);
-        var answered = await AnsweredRequests.ReadAsync(write.Rows, [.. asks.Select(ask => ask.Key).OfType<string>()]);
+        var answered = await AnsweredRequests.ReadAsync(
+            write.Rows,
+            [.. asks.Select(ask => ask.Key).OfType<string>()]
+        );
         await known.ExpireOverdueAsync(write);
         var outcomes = new List<Outcome<InvitationView>>();
         foreach (var ask in asks)
         {
-            var outcome = answered.AnswerOf(ask.Visitor.Member.Id, ask.Key, ask.Digest) ?? Decide(write, ask, inviters, known);
+            var outcome =
+                answered.AnswerOf(ask.Visitor.Member.Id, ask.Key, ask.Digest)
+                ?? Decide(write, ask, inviters, known);
             if (outcome.Succeeded && ask.Key is not null)
                 answered.Keep(write, ask.Visitor.Member.Id, ask.Key, ask.Digest, outcome.Value);
             outcomes.Add(outcome);
@@ -143,7 +172,11 @@ public sealed class Inviting
             return Visitors.Ended;
         var offer = ask.Reading.Offer;
         var forbidden =
-            InvitingRules.ForbidsGiving(inviter.CoreRole.DutiesFor(inviter.Kind), inviter.CoreRole, offer.Role)
+            InvitingRules.ForbidsGiving(
+                inviter.CoreRole.DutiesFor(inviter.Kind),
+                inviter.CoreRole,
+                offer.Role
+            )
             ?? InvitingRules.Forbids(offer.Address, known.Of(offer.Address, write.Now, write.Workspace.Zone));
         if (forbidden is not null)
             return forbidden;
@@ -163,11 +196,21 @@ public sealed class Inviting
             ("role", row.Role),
             ("until", row.LastDay?.ToString("yyyy-MM-dd"))
         );
-        _outbox.Queue(write, Purposes.Invitation, row.Address, Compose(row, write.Workspace, secret.Reveal()), row.Id);
+        _outbox.Queue(
+            write,
+            Purposes.Invitation,
+            row.Address,
+            Compose(row, write.Workspace, secret.Reveal()),
+            row.Id
+        );
         return InvitationViews.Of(row, null, write.Now);
     }
 
-    private static Outcome<Reading> Read(InvitationRequest request, WorkspaceRow workspace, DateTimeOffset now)
+    private static Outcome<Reading> Read(
+        InvitationRequest request,
+        WorkspaceRow workspace,
+        DateTimeOffset now
+    )
     {
         var wish = new InvitationWish(
             request.Address,
@@ -178,7 +221,11 @@ public sealed class Inviting
             request.Until,
             request.Language
         );
-        if (!InvitationOffer.Read(wish, Days.Of(now, workspace.Zone), workspace.Language).Try(out var offer, out var refusal))
+        if (
+            !InvitationOffer
+                .Read(wish, Days.Of(now, workspace.Zone), workspace.Language)
+                .Try(out var offer, out var refusal)
+        )
             return refusal;
         var answerTime = request.AnswerDays is { } days ? TimeSpan.FromDays(days) : workspace.AnswerTime;
         if (answerTime < TimeSpan.FromDays(1) || answerTime > InvitationLife.LongestAnswerTime)
@@ -231,7 +278,9 @@ public sealed class Inviting
             Key is null
                 ? ""
                 : Convert.ToHexStringLower(
-                    SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(Request, WireJson.Default.InvitationRequest))
+                    SHA256.HashData(
+                        JsonSerializer.SerializeToUtf8Bytes(Request, WireJson.Default.InvitationRequest)
+                    )
                 );
     }
 }

@@ -16,18 +16,31 @@ public static class LinkEndpoints
         links.MapPost("/read", ReadAsync).WithName("readLink").Produces<LandingView>();
         links.MapPost("/accept", AcceptAsync).WithName("acceptInvitation").Produces<AcceptAnswer>();
         links.MapPost("/decline", DeclineAsync).WithName("declineInvitation").Produces(204);
-        links.MapPost("/code", CodeAsync).WithName("sendCode").Produces(204).RequireRateLimiting(Limits.Codes);
+        links
+            .MapPost("/code", CodeAsync)
+            .WithName("sendCode")
+            .Produces(204)
+            .RequireRateLimiting(Limits.Codes);
         return api;
     }
 
     private static async Task<IResult> ReadAsync(LinkRequest request, Answering answering) =>
         (await answering.ReadAsync(request.Secret)).ToResult();
 
-    private static async Task<IResult> AcceptAsync(AcceptRequest request, Answering answering, SignInDesk desk)
+    private static async Task<IResult> AcceptAsync(
+        AcceptRequest request,
+        Answering answering,
+        SignInDesk desk
+    )
     {
         if (string.IsNullOrEmpty(request.Address))
-            return (await answering.AcceptAsNewAsync(request.Secret, request.Name, request.Password, Via)).ToResult(Came);
-        return (await desk.CheckAsync(request.Address, request.Password)).Try(out var account, out var refusal)
+            return (
+                await answering.AcceptAsNewAsync(request.Secret, request.Name, request.Password, Via)
+            ).ToResult(Came);
+        return (await desk.CheckAsync(request.Address, request.Password)).Try(
+            out var account,
+            out var refusal
+        )
             ? (await answering.AcceptAsHeldAsync(request.Secret, account, request.Code, Via)).ToResult(Came)
             : refusal.ToResult();
     }
@@ -38,7 +51,9 @@ public static class LinkEndpoints
             : refusal.ToResult();
 
     private static async Task<IResult> DeclineAsync(DeclineRequest request, Answering answering) =>
-        (await answering.DeclineAsync(request.Secret, request.DoNotInviteAgain, Via)).ToResult(_ => Results.NoContent());
+        (await answering.DeclineAsync(request.Secret, request.DoNotInviteAgain, Via)).ToResult(_ =>
+            Results.NoContent()
+        );
 
     private static IResult Came(Joined joined) => Results.Ok(joined.ToAnswer());
 }

@@ -75,7 +75,9 @@ public sealed class Clockwork(
         var overdue = await rows
             .Invitations.IgnoreQueryFilters()
             .AsNoTracking()
-            .Where(i => (i.State == InvitationState.Queued || i.State == InvitationState.Sent) && i.Deadline <= now)
+            .Where(i =>
+                (i.State == InvitationState.Queued || i.State == InvitationState.Sent) && i.Deadline <= now
+            )
             .OrderBy(i => i.Deadline)
             .Select(i => new { i.WorkspaceId, i.Id })
             .Take(AtOnce)
@@ -87,7 +89,10 @@ public sealed class Clockwork(
                     Caller.Clock,
                     async write =>
                     {
-                        await InvitationSteps.ExpireAsync(write, await write.Rows.Invitations.FirstAsync(i => i.Id == found.Id));
+                        await InvitationSteps.ExpireAsync(
+                            write,
+                            await write.Rows.Invitations.FirstAsync(i => i.Id == found.Id)
+                        );
                         return true;
                     }
                 )
@@ -107,7 +112,13 @@ public sealed class Clockwork(
             join workspace in rows.Workspaces on member.WorkspaceId equals workspace.Id
             where member.EndedAt == null && member.LastDay < latest
             orderby member.LastDay
-            select new { member.WorkspaceId, member.Id, member.LastDay, workspace.TimeZone }
+            select new
+            {
+                member.WorkspaceId,
+                member.Id,
+                member.LastDay,
+                workspace.TimeZone,
+            }
         )
             .AsNoTracking()
             .Take(AtOnce)

@@ -15,7 +15,8 @@ public sealed class KeyRotation(IKeyManager keys)
     public void Ensure()
     {
         var now = DateTimeOffset.UtcNow;
-        var hasKey = keys.GetAllKeys().Any(key => !key.IsRevoked && key.ActivationDate <= now && key.ExpirationDate > now + Ahead);
+        var hasKey = keys.GetAllKeys()
+            .Any(key => !key.IsRevoked && key.ActivationDate <= now && key.ExpirationDate > now + Ahead);
         if (!hasKey)
             keys.CreateNewKey(now, now + Lifetime);
     }

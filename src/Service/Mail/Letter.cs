@@ -7,7 +7,11 @@ namespace ComeAboard.Service.Mail;
 /// <param name="Subject">The subject, one line.</param>
 /// <param name="Paragraphs">The body.</param>
 /// <param name="Small">Why this came, until when it counts, how to stop it.</param>
-public sealed record LetterWords(string Subject, IReadOnlyList<string> Paragraphs, IReadOnlyList<string> Small)
+public sealed record LetterWords(
+    string Subject,
+    IReadOnlyList<string> Paragraphs,
+    IReadOnlyList<string> Small
+)
 {
     public string Quote { get; init; } = "";
     public string QuotedBy { get; init; } = "";
@@ -23,7 +27,14 @@ public sealed record LetterWords(string Subject, IReadOnlyList<string> Paragraph
 /// <param name="Subject">The subject.</param>
 /// <param name="Text">The text part.</param>
 /// <param name="Html">The HTML part, equal in content.</param>
-public sealed record Letter(string FromName, string? ReplyTo, string ToName, string Subject, string Text, string Html);
+public sealed record Letter(
+    string FromName,
+    string? ReplyTo,
+    string ToName,
+    string Subject,
+    string Text,
+    string Html
+);
 
 /// <summary>Lays letters out as text and as HTML of equal content; every word is encoded on its way into the HTML.</summary>
 public static class LetterLayout
@@ -31,8 +42,22 @@ public static class LetterLayout
     private const string Soft = "color:#4a5a63";
 
     /// <summary>Lays out one letter of a workspace.</summary>
-    public static Letter LayOut(LetterWords words, string workspace, string senderName, string? replyTo, string toName, string language) =>
-        new(senderName, replyTo, toName, words.Subject, TextOf(words, workspace), HtmlOf(words, workspace, language));
+    public static Letter LayOut(
+        LetterWords words,
+        string workspace,
+        string senderName,
+        string? replyTo,
+        string toName,
+        string language
+    ) =>
+        new(
+            senderName,
+            replyTo,
+            toName,
+            words.Subject,
+            TextOf(words, workspace),
+            HtmlOf(words, workspace, language)
+        );
 
     private static string TextOf(LetterWords words, string workspace)
     {
@@ -40,7 +65,9 @@ public static class LetterLayout
         foreach (var paragraph in words.Paragraphs)
             text.Append(paragraph).Append("\n\n");
         if (words.Quote.Length > 0)
-            text.Append($"{words.QuotedBy} writes:\n\n> {words.Quote.Replace("\n", "\n> ", StringComparison.Ordinal)}\n\n");
+            text.Append(
+                $"{words.QuotedBy} writes:\n\n> {words.Quote.Replace("\n", "\n> ", StringComparison.Ordinal)}\n\n"
+            );
         if (words.Code.Length > 0)
             text.Append($"    {words.Code}\n\n");
         if (words.Link.Length > 0)
@@ -53,7 +80,9 @@ public static class LetterLayout
     private static string HtmlOf(LetterWords words, string workspace, string language)
     {
         var body = new StringBuilder();
-        body.Append($"<p style=\"margin:0 0 20px;font-size:14px;letter-spacing:.04em;{Soft}\">{Text(workspace)}</p>\n");
+        body.Append(
+            $"<p style=\"margin:0 0 20px;font-size:14px;letter-spacing:.04em;{Soft}\">{Text(workspace)}</p>\n"
+        );
         foreach (var paragraph in words.Paragraphs)
             body.Append($"<p style=\"margin:0 0 16px\">{Text(paragraph)}</p>\n");
         if (words.Quote.Length > 0)
@@ -78,7 +107,9 @@ public static class LetterLayout
         return $"""
             <!doctype html>
             <html lang="{Text(language)}">
-            <head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{Text(words.Subject)}</title></head>
+            <head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{Text(
+                words.Subject
+            )}</title></head>
             <body style="margin:0;padding:24px 12px;background:#f4f1ea;color:#1b2a33;font:16px/1.55 'Segoe UI',Helvetica,Arial,sans-serif">
             <div style="max-width:560px;margin:0 auto;padding:28px 28px 20px;background:#fffdf8;border:1px solid #d8d2c4;border-top:6px solid #0b5563">
             {body}</div>

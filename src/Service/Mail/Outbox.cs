@@ -1,8 +1,8 @@
 using System.Text.Json;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
 using ComeAboard.Storage.Workspaces;
-using ComeAboard.Service.Workspaces;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 
@@ -14,7 +14,12 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
     private readonly IDataProtector _seal = protection.CreateProtector("ComeAboard.Mail.Letter.v1");
 
     /// <summary>Lays a letter out as it will go out from a workspace.</summary>
-    public static Letter LayOut(LetterWords words, WorkspaceRow workspace, string toName, string? language = null) =>
+    public static Letter LayOut(
+        LetterWords words,
+        WorkspaceRow workspace,
+        string toName,
+        string? language = null
+    ) =>
         LetterLayout.LayOut(
             words,
             workspace.Name,
@@ -50,9 +55,7 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
     {
         var waiting = await write
             .Rows.Deliveries.Where(d =>
-                d.InvitationId == invitation.Id
-                && d.Purpose == Purposes.Invitation
-                && d.SettledAt == null
+                d.InvitationId == invitation.Id && d.Purpose == Purposes.Invitation && d.SettledAt == null
             )
             .ToListAsync();
         foreach (var delivery in waiting)
@@ -71,7 +74,8 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
     }
 
     /// <summary>Opens a sealed letter.</summary>
-    public Letter Unseal(byte[] sealedLetter) => JsonSerializer.Deserialize<Letter>(_seal.Unprotect(sealedLetter))!;
+    public Letter Unseal(byte[] sealedLetter) =>
+        JsonSerializer.Deserialize<Letter>(_seal.Unprotect(sealedLetter))!;
 }
 
 /// <summary>What mails are for.</summary>

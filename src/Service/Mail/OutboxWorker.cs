@@ -28,7 +28,10 @@ public sealed class OutboxWorker(
     private static readonly TimeSpan RenewalPause = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
 
-    private readonly SmtpSender[] _senders = [.. Enumerable.Range(0, Connections).Select(_ => new SmtpSender(settings.Mail))];
+    private readonly SmtpSender[] _senders =
+    [
+        .. Enumerable.Range(0, Connections).Select(_ => new SmtpSender(settings.Mail)),
+    ];
     private int _failures;
     private DateTimeOffset _awayUntil;
 
@@ -119,9 +122,7 @@ public sealed class OutboxWorker(
     {
         await using var rows = database.Open();
         var now = clock.Now();
-        var waiting = rows
-            .Deliveries.IgnoreQueryFilters()
-            .Where(d => d.SettledAt == null && d.DueAt <= now);
+        var waiting = rows.Deliveries.IgnoreQueryFilters().Where(d => d.SettledAt == null && d.DueAt <= now);
         // A look costs less than a write, and most looks find nothing.
         if (!await waiting.AnyAsync(d => d.LeasedUntil == null || d.LeasedUntil < now, stop))
             return [];
@@ -169,10 +170,10 @@ public sealed class OutboxWorker(
         database.Engine == Engine.Postgres
             ? (FormattableString)
                 $"""
-                UPDATE deliveries SET lease = {lease}, leased_until = {until} WHERE (workspace_id, id) IN
-                  (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now}
-                   AND (leased_until IS NULL OR leased_until < {now}) ORDER BY due_at LIMIT {LeaseSize} FOR UPDATE SKIP LOCKED)
-                """
+                    UPDATE deliveries SET lease = {lease}, leased_until = {until} WHERE (workspace_id, id) IN
+                      (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now}
+                       AND (leased_until IS NULL OR leased_until < {now}) ORDER BY due_at LIMIT {LeaseSize} FOR UPDATE SKIP LOCKED)
+                    """
             : $"""
                 UPDATE deliveries SET lease = {lease}, leased_until = {until.ToUnixTimeMilliseconds()} WHERE (workspace_id, id) IN
                   (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now.ToUnixTimeMilliseconds()}
@@ -188,7 +189,9 @@ public sealed class OutboxWorker(
         }
         catch (System.Security.Cryptography.CryptographicException)
         {
-            return new SendResult.Refused("the mail can no longer be opened: its protection key is gone; resend the invitation");
+            return new SendResult.Refused(
+                "the mail can no longer be opened: its protection key is gone; resend the invitation"
+            );
         }
     }
 
@@ -198,7 +201,9 @@ public sealed class OutboxWorker(
             Caller.Mail,
             async write =>
             {
-                var delivery = await write.Rows.Deliveries.FirstOrDefaultAsync(d => d.Id == leased.Id && d.Lease == leased.Lease);
+                var delivery = await write.Rows.Deliveries.FirstOrDefaultAsync(d =>
+                    d.Id == leased.Id && d.Lease == leased.Lease
+                );
                 if (delivery is null)
                     return false;
                 delivery.Tries++;
@@ -215,7 +220,13 @@ public sealed class OutboxWorker(
                     case SendResult.Later later:
                         delivery.State = DeliveryState.Deferred;
                         delivery.Answer = later.Answer;
-                        delivery.DueAt = write.Now + RetryTimes.Wait(delivery.Tries, settings.Mail.FirstRetry, Random.Shared.NextDouble());
+                        delivery.DueAt =
+                            write.Now
+                            + RetryTimes.Wait(
+                                delivery.Tries,
+                                settings.Mail.FirstRetry,
+                                Random.Shared.NextDouble()
+                            );
                         delivery.Lease = null;
                         delivery.LeasedUntil = null;
                         break;
@@ -229,7 +240,11 @@ public sealed class OutboxWorker(
         if (delivery.Purpose != Purposes.Invitation || delivery.InvitationId is not { } id)
             return;
         var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == id);
-        if (!InvitationLife.Take(invitation.State, step, invitation.Deadline, write.Now).Try(out var next, out _))
+        if (
+            !InvitationLife
+                .Take(invitation.State, step, invitation.Deadline, write.Now)
+                .Try(out var next, out _)
+        )
             return;
         write.Move(invitation.State, next);
         invitation.State = next;
@@ -248,7 +263,11 @@ public sealed class OutboxWorker(
     /// <summary>Keeps mails for later because the server is away: that is no fault of theirs and the wait is shared.</summary>
     private async Task PutBackAsync(IReadOnlyList<DeliveryRow> deliveries, string why)
     {
-        var wait = RetryTimes.Wait(Interlocked.Increment(ref _failures), settings.Mail.FirstRetry, Random.Shared.NextDouble());
+        var wait = RetryTimes.Wait(
+            Interlocked.Increment(ref _failures),
+            settings.Mail.FirstRetry,
+            Random.Shared.NextDouble()
+        );
         var longest = TimeSpan.FromMinutes(1);
         var due = clock.Now() + (wait < longest ? wait : longest);
         _awayUntil = due;

@@ -60,7 +60,8 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
                 ? new SendResult.Refused($"{code} {fault.Message}")
                 : new SendResult.Later($"{code} {fault.Message}");
         }
-        catch (Exception fault) when (fault is not OperationCanceledException || !cancellation.IsCancellationRequested)
+        catch (Exception fault)
+            when (fault is not OperationCanceledException || !cancellation.IsCancellationRequested)
         {
             await LetGoAsync();
             return new SendResult.Unreachable(fault.Message);
@@ -74,7 +75,8 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
         {
             await _client.DisconnectAsync(true);
         }
-        catch (Exception fault) when (fault is IOException or ServiceNotConnectedException or SmtpProtocolException)
+        catch (Exception fault)
+            when (fault is IOException or ServiceNotConnectedException or SmtpProtocolException)
         {
             // It is gone already.
         }
@@ -85,7 +87,11 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
 
     private async Task ConnectAsync(CancellationToken cancellation)
     {
-        if (_client.IsConnected && Stopwatch.GetElapsedTime(_lastUsed) > Fresh && !await AnswersAsync(cancellation))
+        if (
+            _client.IsConnected
+            && Stopwatch.GetElapsedTime(_lastUsed) > Fresh
+            && !await AnswersAsync(cancellation)
+        )
             await LetGoAsync();
         if (_client.IsConnected)
             return;
@@ -109,7 +115,13 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
             await _client.NoOpAsync(cancellation);
             return true;
         }
-        catch (Exception fault) when (fault is IOException or SmtpCommandException or SmtpProtocolException or ServiceNotConnectedException)
+        catch (Exception fault)
+            when (fault
+                    is IOException
+                        or SmtpCommandException
+                        or SmtpProtocolException
+                        or ServiceNotConnectedException
+            )
         {
             return false;
         }
@@ -117,7 +129,12 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
 
     private MimeMessage Compose(Letter letter, string to, string messageId, DateTimeOffset at)
     {
-        var message = new MimeMessage { Subject = letter.Subject, MessageId = messageId, Date = at };
+        var message = new MimeMessage
+        {
+            Subject = letter.Subject,
+            MessageId = messageId,
+            Date = at,
+        };
         message.From.Add(new MailboxAddress(letter.FromName, settings.From.ToString()));
         if (letter.ReplyTo is { } replyTo)
             message.ReplyTo.Add(MailboxAddress.Parse(replyTo));

@@ -18,7 +18,8 @@ public static class Wording
 
     /// <summary>An instant as a day and time of the workspace, with the zone named.</summary>
     public static string Instant(DateTimeOffset at, WorkspaceRow workspace) =>
-        TimeZoneInfo.ConvertTime(at, workspace.Zone).ToString("d MMMM yyyy, HH:mm", English) + $" ({workspace.TimeZone})";
+        TimeZoneInfo.ConvertTime(at, workspace.Zone).ToString("d MMMM yyyy, HH:mm", English)
+        + $" ({workspace.TimeZone})";
 
     /// <summary>How long a stay lasts, as a sentence.</summary>
     public static string StaySentence(Stay stay) =>
@@ -49,7 +50,12 @@ public static class Wording
         };
     }
 
-    public static LetterWords Code(InvitationRow invitation, WorkspaceRow workspace, string code, string accountAddress) =>
+    public static LetterWords Code(
+        InvitationRow invitation,
+        WorkspaceRow workspace,
+        string code,
+        string accountAddress
+    ) =>
         new(
             $"Your code for {workspace.Name}",
             [
@@ -82,7 +88,12 @@ public static class Wording
             Link = link,
         };
 
-    public static LetterWords Accepted(InvitationRow invitation, MemberRow member, WorkspaceRow workspace, string link) =>
+    public static LetterWords Accepted(
+        InvitationRow invitation,
+        MemberRow member,
+        WorkspaceRow workspace,
+        string link
+    ) =>
         new(
             $"{member.Name} accepted your invitation",
             [
@@ -96,13 +107,22 @@ public static class Wording
             Link = link,
         };
 
-    public static LetterWords Declined(InvitationRow invitation, WorkspaceRow workspace, bool optedOut, string link) =>
+    public static LetterWords Declined(
+        InvitationRow invitation,
+        WorkspaceRow workspace,
+        bool optedOut,
+        string link
+    ) =>
         new(
             $"{invitation.Address} declined your invitation",
             [
                 $"Dear {invitation.InvitedByName},",
                 $"{invitation.Address} declined the invitation to {workspace.Name}."
-                    + (optedOut ? " Its owner also asked not to be invited again; further invitations to it are refused." : ""),
+                    + (
+                        optedOut
+                            ? " Its owner also asked not to be invited again; further invitations to it are refused."
+                            : ""
+                    ),
             ],
             ["You get this mail because you sent the invitation."]
         )

@@ -46,7 +46,14 @@ public sealed record WordModel(
 public sealed record SignInModel(string Next, string Address, Refusal? Refusal, FormToken Token);
 
 /// <summary>The set-up page of a workspace's first administrator.</summary>
-public sealed record SetUpModel(string Secret, WorkspaceRow Workspace, string Name, string Address, Refusal? Refusal, FormToken Token);
+public sealed record SetUpModel(
+    string Secret,
+    WorkspaceRow Workspace,
+    string Name,
+    string Address,
+    Refusal? Refusal,
+    FormToken Token
+);
 
 /// <summary>A person's own page.</summary>
 public sealed record PlacesModel(MeView Me, FormToken Token);

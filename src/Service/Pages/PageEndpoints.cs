@@ -26,7 +26,10 @@ public static class PageEndpoints
     {
         var pages = app.MapGroup("").ExcludeFromDescription();
         pages.MapGet("/pages.css", () => Results.Stream(Open("pages.css"), "text/css; charset=utf-8"));
-        pages.MapGet("/", (HttpContext http) => Results.Redirect(http.User.AccountId() is null ? "/sign-in" : "/places"));
+        pages.MapGet(
+            "/",
+            (HttpContext http) => Results.Redirect(http.User.AccountId() is null ? "/sign-in" : "/places")
+        );
 
         pages.MapGet("/i/{secret}", LandAsync);
         pages.MapPost("/i/{secret}/accept", AcceptAsync).RequireRateLimiting(Limits.SigningIn);
@@ -54,7 +57,12 @@ public static class PageEndpoints
         return await LandingAsync(http, secret, answering, null);
     }
 
-    private static async Task<IResult> AcceptAsync(string secret, IFormCollection form, HttpContext http, Answering answering)
+    private static async Task<IResult> AcceptAsync(
+        string secret,
+        IFormCollection form,
+        HttpContext http,
+        Answering answering
+    )
     {
         var name = form["name"].ToString();
         var joined = await answering.AcceptAsNewAsync(secret, name, form["password"], Via);
@@ -64,7 +72,12 @@ public static class PageEndpoints
         return Results.Redirect("/places");
     }
 
-    private static async Task<IResult> AcceptHeldAsync(string secret, IFormCollection form, HttpContext http, Answering answering)
+    private static async Task<IResult> AcceptHeldAsync(
+        string secret,
+        IFormCollection form,
+        HttpContext http,
+        Answering answering
+    )
     {
         if (await AccountAsync(http) is not { } account)
             return await LandingAsync(http, secret, answering, CommonRefusals.SignInRequired);
@@ -74,7 +87,12 @@ public static class PageEndpoints
             : await LandingAsync(http, secret, answering, refusal);
     }
 
-    private static async Task<IResult> CodeAsync(string secret, IFormCollection form, HttpContext http, Answering answering)
+    private static async Task<IResult> CodeAsync(
+        string secret,
+        IFormCollection form,
+        HttpContext http,
+        Answering answering
+    )
     {
         _ = form;
         if (await AccountAsync(http) is not { } account)
@@ -98,14 +116,23 @@ public static class PageEndpoints
         return Results.Redirect($"/i/{secret}");
     }
 
-    private static async Task<IResult> SignOutAtLandingAsync(string secret, IFormCollection form, HttpContext http)
+    private static async Task<IResult> SignOutAtLandingAsync(
+        string secret,
+        IFormCollection form,
+        HttpContext http
+    )
     {
         _ = form;
         await SessionSignIn.CloseAsync(http);
         return Results.Redirect($"/i/{secret}");
     }
 
-    private static async Task<IResult> DeclineAsync(string secret, IFormCollection form, HttpContext http, Answering answering)
+    private static async Task<IResult> DeclineAsync(
+        string secret,
+        IFormCollection form,
+        HttpContext http,
+        Answering answering
+    )
     {
         var stop = form["stop"] == "yes";
         if (!(await answering.DeclineAsync(secret, stop, Via)).Try(out _, out var refusal))
@@ -121,13 +148,26 @@ public static class PageEndpoints
             ? Page<SetUpPage>(new SetUpModel(secret, workspace, "", "", null, TokenOf(http)))
             : Refused(http, refusal);
 
-    private static async Task<IResult> TakeSetUpAsync(string secret, IFormCollection form, HttpContext http, SettingUp settingUp)
+    private static async Task<IResult> TakeSetUpAsync(
+        string secret,
+        IFormCollection form,
+        HttpContext http,
+        SettingUp settingUp
+    )
     {
         if (!(await settingUp.FindAsync(secret)).Try(out var workspace, out var refusal))
             return Refused(http, refusal);
         var (name, address) = (form["name"].ToString(), form["address"].ToString());
-        if (!(await settingUp.TakeAsync(secret, name, address, form["password"], Via)).Try(out var joined, out refusal))
-            return Page<SetUpPage>(new SetUpModel(secret, workspace, name, address, refusal, TokenOf(http)), StatusOf(refusal));
+        if (
+            !(await settingUp.TakeAsync(secret, name, address, form["password"], Via)).Try(
+                out var joined,
+                out refusal
+            )
+        )
+            return Page<SetUpPage>(
+                new SetUpModel(secret, workspace, name, address, refusal, TokenOf(http)),
+                StatusOf(refusal)
+            );
         await SessionSignIn.OpenAsync(http, joined.Account);
         return Results.Redirect($"/w/{workspace.ShortName}");
     }
@@ -168,7 +208,17 @@ public static class PageEndpoints
             return Refused(http, closed, found.Workspace.Name, $"/i/{secret}/decline");
         var me = await SignInEndpoints.FindAsync(http);
         var needsCode = me is not null && !await HoldsAsync(http, me.AccountId, found.Invitation.AddressKey);
-        var model = new LandingModel(secret, offer, found.Workspace, me, needsCode, codeSent, refusal, typed, TokenOf(http));
+        var model = new LandingModel(
+            secret,
+            offer,
+            found.Workspace,
+            me,
+            needsCode,
+            codeSent,
+            refusal,
+            typed,
+            TokenOf(http)
+        );
         return Page<LandingPage>(model, refusal is null ? 200 : StatusOf(refusal));
     }
 
@@ -190,8 +240,13 @@ public static class PageEndpoints
         )
             .AsNoTracking()
             .ToListAsync();
-        var looksAfter = kept.Where(k => k.member.CoreRole.DutiesFor(k.member.Kind) != Core.Access.Duties.None).ToList();
-        return looksAfter.Count == 1 && kept.Count == 1 ? $"/w/{looksAfter[0].workspace.ShortName}" : "/places";
+        var looksAfter = kept.Where(k =>
+                k.member.CoreRole.DutiesFor(k.member.Kind) != Core.Access.Duties.None
+            )
+            .ToList();
+        return looksAfter.Count == 1 && kept.Count == 1
+            ? $"/w/{looksAfter[0].workspace.ShortName}"
+            : "/places";
     }
 
     private static async Task<AccountRow?> AccountAsync(HttpContext http)
@@ -205,10 +260,17 @@ public static class PageEndpoints
     private static async Task<bool> HoldsAsync(HttpContext http, Guid account, string addressKey)
     {
         await using var rows = http.RequestServices.GetRequiredService<Database>().Open();
-        return await rows.AccountAddresses.AnyAsync(a => a.AccountId == account && a.AddressKey == addressKey);
+        return await rows.AccountAddresses.AnyAsync(a =>
+            a.AccountId == account && a.AddressKey == addressKey
+        );
     }
 
-    private static IResult Refused(HttpContext http, Refusal refusal, string house = "Come Aboard", string? optOut = null) =>
+    private static IResult Refused(
+        HttpContext http,
+        Refusal refusal,
+        string house = "Come Aboard",
+        string? optOut = null
+    ) =>
         Page<WordPage>(
             new WordModel(
                 house,
@@ -224,7 +286,8 @@ public static class PageEndpoints
         );
 
     private static RazorComponentResult<T> Page<T>(object model, int status = 200)
-        where T : IComponent => new(new Dictionary<string, object?> { ["Model"] = model }) { StatusCode = status };
+        where T : IComponent =>
+        new(new Dictionary<string, object?> { ["Model"] = model }) { StatusCode = status };
 
     private static FormToken TokenOf(HttpContext http)
     {
@@ -235,7 +298,10 @@ public static class PageEndpoints
     private static int StatusOf(Refusal refusal) => refusal.ToProblem().Status;
 
     private static bool IsLocal(string? path) =>
-        path is ['/', not ('/' or '\\'), ..] && !path.Contains('\\', StringComparison.Ordinal) && !path.Any(char.IsControl);
+        path is ['/', not ('/' or '\\'), ..]
+        && !path.Contains('\\', StringComparison.Ordinal)
+        && !path.Any(char.IsControl);
 
-    private static Stream Open(string name) => typeof(PageEndpoints).Assembly.GetManifestResourceStream(name)!;
+    private static Stream Open(string name) =>
+        typeof(PageEndpoints).Assembly.GetManifestResourceStream(name)!;
 }

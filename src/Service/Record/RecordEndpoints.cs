@@ -19,13 +19,24 @@ public static class RecordEndpoints
         return workspace;
     }
 
-    private static async Task<IResult> ListAsync(Visitor visitor, string? cursor, int? limit, HttpContext http, Database database)
+    private static async Task<IResult> ListAsync(
+        Visitor visitor,
+        string? cursor,
+        int? limit,
+        HttpContext http,
+        Database database
+    )
     {
         long? before = null;
         if (cursor is { Length: > 0 })
         {
             if (!long.TryParse(cursor, out var sequence))
-                return new Refusal("cursor.malformed", "The cursor is not one of this list.", "Start from the first page.", Field: "cursor").ToResult();
+                return new Refusal(
+                    "cursor.malformed",
+                    "The cursor is not one of this list.",
+                    "Start from the first page.",
+                    Field: "cursor"
+                ).ToResult();
             before = sequence;
         }
         await using var rows = database.Open(visitor.WorkspaceId);

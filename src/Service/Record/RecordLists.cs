@@ -13,7 +13,11 @@ namespace ComeAboard.Service.Record;
 public static class RecordLists
 {
     /// <summary>A page of the whole record, newest first.</summary>
-    public static async Task<Page<RecordEntryView>> PageAsync(ComeAboardContext rows, long? before, int? limit)
+    public static async Task<Page<RecordEntryView>> PageAsync(
+        ComeAboardContext rows,
+        long? before,
+        int? limit
+    )
     {
         var size = Requests.PageSize(limit);
         var found = await rows
@@ -27,7 +31,10 @@ public static class RecordLists
     }
 
     /// <summary>Everything about one subject, oldest first.</summary>
-    public static async Task<Page<RecordEntryView>> HistoryAsync(ComeAboardContext rows, params Guid[] subjects)
+    public static async Task<Page<RecordEntryView>> HistoryAsync(
+        ComeAboardContext rows,
+        params Guid[] subjects
+    )
     {
         var names = subjects.Select(subject => subject.ToString()).ToList();
         var found = await rows
@@ -44,7 +51,9 @@ public static class RecordLists
     {
         // One snapshot for the head and the entries, so that what is written meanwhile does not look like a fault.
         await using var snapshot = await rows.Database.BeginTransactionAsync(
-            rows.Database.IsNpgsql() ? System.Data.IsolationLevel.RepeatableRead : System.Data.IsolationLevel.Serializable
+            rows.Database.IsNpgsql()
+                ? System.Data.IsolationLevel.RepeatableRead
+                : System.Data.IsolationLevel.Serializable
         );
         var kept = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == workspace);
         var head = RecordHead.Empty;
@@ -65,12 +74,16 @@ public static class RecordLists
 
     private static RecordEntryView ViewOf(RecordRow row)
     {
-        JsonElement? details = row.Details is null ? null : JsonDocument.Parse(row.Details).RootElement.Clone();
+        JsonElement? details = row.Details is null
+            ? null
+            : JsonDocument.Parse(row.Details).RootElement.Clone();
         return new RecordEntryView(
             row.Sequence,
             row.At,
             row.Actor,
-            details is { ValueKind: JsonValueKind.Object } known && known.TryGetProperty("by", out var by) ? by.GetString() : null,
+            details is { ValueKind: JsonValueKind.Object } known && known.TryGetProperty("by", out var by)
+                ? by.GetString()
+                : null,
             row.Via,
             row.Action,
             row.Subject,

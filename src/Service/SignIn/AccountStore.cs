@@ -12,7 +12,10 @@ public sealed class AccountStore(Database database, WriteGate gate)
         IUserLockoutStore<AccountRow>,
         IUserSecurityStampStore<AccountRow>
 {
-    public async Task<AccountRow?> FindByNameAsync(string normalizedUserName, CancellationToken cancellationToken)
+    public async Task<AccountRow?> FindByNameAsync(
+        string normalizedUserName,
+        CancellationToken cancellationToken
+    )
     {
         await using var rows = database.Open();
         // Of several who wrote the address down, the one who proved it counts.
@@ -63,15 +66,23 @@ public sealed class AccountStore(Database database, WriteGate gate)
     public Task<string?> GetUserNameAsync(AccountRow user, CancellationToken cancellationToken) =>
         Task.FromResult<string?>(user.Address);
 
-    public Task SetUserNameAsync(AccountRow user, string? userName, CancellationToken cancellationToken) => Task.CompletedTask;
+    public Task SetUserNameAsync(AccountRow user, string? userName, CancellationToken cancellationToken) =>
+        Task.CompletedTask;
 
     public Task<string?> GetNormalizedUserNameAsync(AccountRow user, CancellationToken cancellationToken) =>
         Task.FromResult<string?>(user.Address);
 
-    public Task SetNormalizedUserNameAsync(AccountRow user, string? normalizedName, CancellationToken cancellationToken) =>
-        Task.CompletedTask;
+    public Task SetNormalizedUserNameAsync(
+        AccountRow user,
+        string? normalizedName,
+        CancellationToken cancellationToken
+    ) => Task.CompletedTask;
 
-    public Task SetPasswordHashAsync(AccountRow user, string? passwordHash, CancellationToken cancellationToken)
+    public Task SetPasswordHashAsync(
+        AccountRow user,
+        string? passwordHash,
+        CancellationToken cancellationToken
+    )
     {
         user.PasswordHash = passwordHash;
         return Task.CompletedTask;
@@ -83,10 +94,16 @@ public sealed class AccountStore(Database database, WriteGate gate)
     public Task<bool> HasPasswordAsync(AccountRow user, CancellationToken cancellationToken) =>
         Task.FromResult(user.PasswordHash is not null);
 
-    public Task<DateTimeOffset?> GetLockoutEndDateAsync(AccountRow user, CancellationToken cancellationToken) =>
-        Task.FromResult(user.LockedUntil);
+    public Task<DateTimeOffset?> GetLockoutEndDateAsync(
+        AccountRow user,
+        CancellationToken cancellationToken
+    ) => Task.FromResult(user.LockedUntil);
 
-    public Task SetLockoutEndDateAsync(AccountRow user, DateTimeOffset? lockoutEnd, CancellationToken cancellationToken)
+    public Task SetLockoutEndDateAsync(
+        AccountRow user,
+        DateTimeOffset? lockoutEnd,
+        CancellationToken cancellationToken
+    )
     {
         user.LockedUntil = lockoutEnd;
         return Task.CompletedTask;
@@ -104,7 +121,8 @@ public sealed class AccountStore(Database database, WriteGate gate)
     public Task<int> GetAccessFailedCountAsync(AccountRow user, CancellationToken cancellationToken) =>
         Task.FromResult(user.FailedTries);
 
-    public Task<bool> GetLockoutEnabledAsync(AccountRow user, CancellationToken cancellationToken) => Task.FromResult(true);
+    public Task<bool> GetLockoutEnabledAsync(AccountRow user, CancellationToken cancellationToken) =>
+        Task.FromResult(true);
 
     public Task SetLockoutEnabledAsync(AccountRow user, bool enabled, CancellationToken cancellationToken) =>
         Task.CompletedTask;

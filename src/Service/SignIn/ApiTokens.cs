@@ -16,7 +16,13 @@ public sealed class ApiTokens(WorkspaceWriter writer)
     public static Secret NewSecret() => Secret.Of(RandomNumberGenerator.GetBytes(Secret.Length));
 
     /// <summary>Makes a token by which a program acts as a member.</summary>
-    public async Task<Outcome<NewToken>> AddAsync(Guid workspace, string shortName, MemberRow member, string? label, Caller caller)
+    public async Task<Outcome<NewToken>> AddAsync(
+        Guid workspace,
+        string shortName,
+        MemberRow member,
+        string? label,
+        Caller caller
+    )
     {
         if (!PlainText.ReadName(label).Try(out var name, out var refusal))
             return refusal with { Field = "label" };
@@ -53,7 +59,9 @@ public sealed class ApiTokens(WorkspaceWriter writer)
             caller,
             async write =>
             {
-                var token = await write.Rows.ApiTokens.FirstOrDefaultAsync(t => t.Id == id && t.RevokedAt == null);
+                var token = await write.Rows.ApiTokens.FirstOrDefaultAsync(t =>
+                    t.Id == id && t.RevokedAt == null
+                );
                 if (token is null)
                     return CommonRefusals.NotFound;
                 token.RevokedAt = write.Now;

@@ -31,7 +31,9 @@ public sealed class SignInDesk(UserManager<AccountRow> accounts, IPasswordHasher
     /// <summary>The account with this address and password, or <c>sign-in.wrong</c>.</summary>
     public async Task<Outcome<AccountRow>> CheckAsync(string? address, string? password)
     {
-        var known = EmailAddress.Read(address).Try(out var read, out _) ? await accounts.FindByNameAsync(read.Key) : null;
+        var known = EmailAddress.Read(address).Try(out var read, out _)
+            ? await accounts.FindByNameAsync(read.Key)
+            : null;
         if (known is null || password is null || password.Length > 256)
         {
             _nobodysHash ??= hasher.HashPassword(Nobody, "nobody's password");

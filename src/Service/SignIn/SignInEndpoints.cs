@@ -14,9 +14,15 @@ public static class SignInEndpoints
 {
     public static RouteGroupBuilder MapSignIn(this RouteGroupBuilder api)
     {
-        api.MapPost("/sessions", OpenAsync).WithName("openSession").Produces(204).RequireRateLimiting(Limits.SigningIn);
+        api.MapPost("/sessions", OpenAsync)
+            .WithName("openSession")
+            .Produces(204)
+            .RequireRateLimiting(Limits.SigningIn);
         api.MapDelete("/sessions/current", (Delegate)CloseAsync).WithName("closeSession").Produces(204);
-        api.MapPost("/tokens", SignInAsync).WithName("signInProgram").Produces<NewToken>(201).RequireRateLimiting(Limits.SigningIn);
+        api.MapPost("/tokens", SignInAsync)
+            .WithName("signInProgram")
+            .Produces<NewToken>(201)
+            .RequireRateLimiting(Limits.SigningIn);
         api.MapDelete("/tokens/current", SignOutAsync).WithName("signOutProgram").Produces(204);
         api.MapGet("/me", (Delegate)MeAsync).WithName("whoAmI").Produces<MeView>();
         api.MapGet("/antiforgery", Antiforgery).WithName("antiforgery").Produces<AntiforgeryView>();
@@ -36,7 +42,10 @@ public static class SignInEndpoints
         var found = await (
             from member in rows.Members.IgnoreQueryFilters()
             join workspace in rows.Workspaces on member.WorkspaceId equals workspace.Id
-            where member.AccountId == id && member.EndedAt == null && (only == null || member.WorkspaceId == only)
+            where
+                member.AccountId == id
+                && member.EndedAt == null
+                && (only == null || member.WorkspaceId == only)
             orderby workspace.Name
             select new { member, workspace }
         )
@@ -101,7 +110,10 @@ public static class SignInEndpoints
         var found = await (
             from workspace in rows.Workspaces
             from member in rows.Members.IgnoreQueryFilters().Where(m => m.WorkspaceId == workspace.Id)
-            where workspace.ShortName == request.Workspace && member.AccountId == account.Id && member.EndedAt == null
+            where
+                workspace.ShortName == request.Workspace
+                && member.AccountId == account.Id
+                && member.EndedAt == null
             select new { workspace, member }
         )
             .AsNoTracking()
@@ -110,9 +122,9 @@ public static class SignInEndpoints
             return Visitors.NoWorkspace.ToResult();
         var caller = Caller.Member(found.member.Id, found.member.Name, "client");
         var label = string.IsNullOrWhiteSpace(request.Label) ? "command line" : request.Label;
-        return (await tokens.AddAsync(found.workspace.Id, found.workspace.ShortName, found.member, label, caller)).ToResult(token =>
-            Results.Created((string?)null, token)
-        );
+        return (
+            await tokens.AddAsync(found.workspace.Id, found.workspace.ShortName, found.member, label, caller)
+        ).ToResult(token => Results.Created((string?)null, token));
     }
 
     private static async Task<IResult> SignOutAsync(HttpContext http, ApiTokens tokens, Database database)
@@ -126,9 +138,9 @@ public static class SignInEndpoints
             where token.Id == id
             select member
         ).FirstAsync();
-        return (await tokens.RevokeAsync(workspace, id, Caller.Member(holder.Id, holder.Name, "client"))).ToResult(_ =>
-            Results.NoContent()
-        );
+        return (
+            await tokens.RevokeAsync(workspace, id, Caller.Member(holder.Id, holder.Name, "client"))
+        ).ToResult(_ => Results.NoContent());
     }
 
     private static async Task<IResult> MeAsync(HttpContext http) =>

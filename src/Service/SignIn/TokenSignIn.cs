@@ -39,6 +39,8 @@ public sealed class TokenSignIn(
             .FirstOrDefaultAsync(t => t.SecretHash == hash && t.RevokedAt == null, Context.RequestAborted);
         return token is null
             ? AuthenticateResult.Fail("unknown token")
-            : AuthenticateResult.Success(new AuthenticationTicket(SessionSignIn.PrincipalOf(token), SchemeName));
+            : AuthenticateResult.Success(
+                new AuthenticationTicket(SessionSignIn.PrincipalOf(token), SchemeName)
+            );
     }
 }

@@ -78,7 +78,13 @@ public sealed class SettingUp(
     }
 
     /// <summary>Makes the first administrator; the link counts once.</summary>
-    public async Task<Outcome<Joined>> TakeAsync(string? secretText, string? name, string? address, string? password, string via)
+    public async Task<Outcome<Joined>> TakeAsync(
+        string? secretText,
+        string? name,
+        string? address,
+        string? password,
+        string via
+    )
     {
         if (!(await FindAsync(secretText)).Try(out var workspace, out var refusal))
             return refusal;
@@ -87,7 +93,12 @@ public sealed class SettingUp(
         if (!PlainText.ReadName(name).Try(out var goodName, out refusal))
             return refusal;
         if (goodName.Length == 0)
-            return new Refusal("name.missing", "An account needs a name.", "Give the name others should see.", Field: "name");
+            return new Refusal(
+                "name.missing",
+                "An account needs a name.",
+                "Give the name others should see.",
+                Field: "name"
+            );
         if (PasswordRules.Forbids(password, goodName, goodAddress.ToString()) is { } weak)
             return weak;
         var hash = Secret.Read(secretText)!.Hash().Value;
@@ -103,7 +114,10 @@ public sealed class SettingUp(
         account.PasswordHash = hasher.HashPassword(account, password!);
         return await writer.WriteAsync<Joined>(
             workspace.Id,
-            Caller.Operator with { Via = via },
+            Caller.Operator with
+            {
+                Via = via,
+            },
             write => JoinAsync(write, hash, account, goodAddress)
         );
     }
@@ -116,7 +130,12 @@ public sealed class SettingUp(
             RefusalSort.Conflict
         );
 
-    private static async Task<Outcome<Joined>> JoinAsync(WorkspaceWrite write, string hash, AccountRow account, EmailAddress address)
+    private static async Task<Outcome<Joined>> JoinAsync(
+        WorkspaceWrite write,
+        string hash,
+        AccountRow account,
+        EmailAddress address
+    )
     {
         var link = await write.Rows.SetUpLinks.FirstAsync(l => l.SecretHash == hash);
         if (link.UsedAt is not null)
@@ -154,7 +173,12 @@ public sealed class SettingUp(
             }
         );
         write.Rows.Members.Add(member);
-        write.Record("workspace.made", write.Workspace.Id, ("name", write.Workspace.Name), ("short name", write.Workspace.ShortName));
+        write.Record(
+            "workspace.made",
+            write.Workspace.Id,
+            ("name", write.Workspace.Name),
+            ("short name", write.Workspace.ShortName)
+        );
         write.Record(
             "member.joined",
             member.Id,

@@ -21,7 +21,8 @@ public sealed record Visitor(WorkspaceRow Workspace, MemberRow Member, Caller Ca
     public Duties Duties => Role.DutiesFor(Member.Kind);
 
     /// <summary>Hands the visitor of this request to an endpoint.</summary>
-    public static ValueTask<Visitor?> BindAsync(HttpContext http) => ValueTask.FromResult(http.Features.Get<Visitor>());
+    public static ValueTask<Visitor?> BindAsync(HttpContext http) =>
+        ValueTask.FromResult(http.Features.Get<Visitor>());
 }
 
 /// <summary>Lets only members into a workspace's paths, and only holders of a duty further.</summary>
@@ -29,14 +30,20 @@ public static class Visitors
 {
     /// <summary>For a member whose access has ended.</summary>
     public static Refusal Ended { get; } =
-        new("access.ended", "Your access to this workspace has ended.", "Ask whoever invited you.", RefusalSort.NotAllowed);
+        new(
+            "access.ended",
+            "Your access to this workspace has ended.",
+            "Ask whoever invited you.",
+            RefusalSort.NotAllowed
+        );
 
-    public static Refusal NoWorkspace { get; } = new(
-        "workspace.not-found",
-        "There is no such workspace, or you are not in it.",
-        "Check its short name.",
-        RefusalSort.NotFound
-    );
+    public static Refusal NoWorkspace { get; } =
+        new(
+            "workspace.not-found",
+            "There is no such workspace, or you are not in it.",
+            "Check its short name.",
+            RefusalSort.NotFound
+        );
 
     /// <summary>Marks endpoints whose path holds <c>{workspace}</c> as for its members, or for holders of a duty.</summary>
     public static TBuilder ForMembers<TBuilder>(this TBuilder builder, Duties duty = Duties.None)
@@ -102,6 +109,8 @@ public static class Visitors
     {
         if (http.User.Identity?.AuthenticationType == SessionSignIn.Scheme)
             return "console";
-        return http.Request.Headers.UserAgent.ToString().StartsWith("aboard/", StringComparison.Ordinal) ? "client" : "http";
+        return http.Request.Headers.UserAgent.ToString().StartsWith("aboard/", StringComparison.Ordinal)
+            ? "client"
+            : "http";
     }
 }

@@ -24,9 +24,21 @@ public static class WorkspaceEndpoints
     public static RouteGroupBuilder MapWorkspace(this RouteGroupBuilder workspace)
     {
         workspace.MapGet("", Show).WithName("showWorkspace").Produces<WorkspaceView>();
-        workspace.MapGet("/overview", OverviewAsync).ForMembers(Duties.People).WithName("overview").Produces<OverviewView>();
-        workspace.MapGet("/tokens", ListTokensAsync).ForMembers(Duties.Settings).WithName("listTokens").Produces<Page<TokenView>>();
-        workspace.MapPost("/tokens", AddTokenAsync).ForMembers(Duties.Settings).WithName("addToken").Produces<NewToken>(201);
+        workspace
+            .MapGet("/overview", OverviewAsync)
+            .ForMembers(Duties.People)
+            .WithName("overview")
+            .Produces<OverviewView>();
+        workspace
+            .MapGet("/tokens", ListTokensAsync)
+            .ForMembers(Duties.Settings)
+            .WithName("listTokens")
+            .Produces<Page<TokenView>>();
+        workspace
+            .MapPost("/tokens", AddTokenAsync)
+            .ForMembers(Duties.Settings)
+            .WithName("addToken")
+            .Produces<NewToken>(201);
         workspace
             .MapDelete("/tokens/{id:guid}", RevokeTokenAsync)
             .ForMembers(Duties.Settings)
@@ -51,7 +63,11 @@ public static class WorkspaceEndpoints
         );
     }
 
-    private static async Task<OverviewView> OverviewAsync(Visitor visitor, Database database, TimeProvider clock)
+    private static async Task<OverviewView> OverviewAsync(
+        Visitor visitor,
+        Database database,
+        TimeProvider clock
+    )
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         var now = clock.Now();
@@ -59,24 +75,38 @@ public static class WorkspaceEndpoints
         var today = Days.Of(now, zone);
         var soon = today.AddDays(SoonEndingDays);
         var closing = now.AddDays(SoonExpiringDays);
-        var present = rows.Members.AsNoTracking().Where(m => m.EndedAt == null && (m.LastDay == null || m.LastDay >= today));
-        var kinds = await present.GroupBy(m => m.Kind).Select(g => new { g.Key, Count = g.LongCount() }).ToListAsync();
-        var ending = await present.Where(m => m.LastDay <= soon).OrderBy(m => m.LastDay).ThenBy(m => m.Id).Take(Most).ToListAsync();
+        var present = rows
+            .Members.AsNoTracking()
+            .Where(m => m.EndedAt == null && (m.LastDay == null || m.LastDay >= today));
+        var kinds = await present
+            .GroupBy(m => m.Kind)
+            .Select(g => new { g.Key, Count = g.LongCount() })
+            .ToListAsync();
+        var ending = await present
+            .Where(m => m.LastDay <= soon)
+            .OrderBy(m => m.LastDay)
+            .ThenBy(m => m.Id)
+            .Take(Most)
+            .ToListAsync();
         var expiring = await rows
             .Invitations.AsNoTracking()
             .Where(i =>
-                (i.State == InvitationState.Queued || i.State == InvitationState.Sent) && i.Deadline > now && i.Deadline <= closing
+                (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
+                && i.Deadline > now
+                && i.Deadline <= closing
             )
             .OrderBy(i => i.Deadline)
             .Take(Most)
             .ToListAsync();
         return new OverviewView(
             await InvitationLists.CountsAsync(rows),
-            Enum.GetValues<Kind>().ToDictionary(kind => kind.Word(), kind => kinds.FirstOrDefault(k => k.Key == kind)?.Count ?? 0),
+            Enum.GetValues<Kind>()
+                .ToDictionary(
+                    kind => kind.Word(),
+                    kind => kinds.FirstOrDefault(k => k.Key == kind)?.Count ?? 0
+                ),
             await Ending.LastingAdministrators(rows).CountAsync(),
-            await rows.Deliveries.CountAsync(d =>
-                d.SettledAt == null && d.Tries > 0
-            ),
+            await rows.Deliveries.CountAsync(d => d.SettledAt == null && d.Tries > 0),
             [.. ending.Select(m => People.ViewOf(m, now, visitor.Workspace))],
             [.. expiring.Select(i => InvitationViews.Of(i, null, now))]
         );
@@ -96,11 +126,23 @@ public static class WorkspaceEndpoints
         return new Page<TokenView>(tokens, null);
     }
 
-    private static async Task<IResult> AddTokenAsync(Visitor visitor, TokenRequest request, ApiTokens tokens) =>
+    private static async Task<IResult> AddTokenAsync(
+        Visitor visitor,
+        TokenRequest request,
+        ApiTokens tokens
+    ) =>
         (
-            await tokens.AddAsync(visitor.WorkspaceId, visitor.Workspace.ShortName, visitor.Member, request.Label, visitor.Caller)
+            await tokens.AddAsync(
+                visitor.WorkspaceId,
+                visitor.Workspace.ShortName,
+                visitor.Member,
+                request.Label,
+                visitor.Caller
+            )
         ).ToResult(token => Results.Created((string?)null, token));
 
     private static async Task<IResult> RevokeTokenAsync(Visitor visitor, Guid id, ApiTokens tokens) =>
-        (await tokens.RevokeAsync(visitor.WorkspaceId, id, visitor.Caller)).ToResult(_ => Results.NoContent());
+        (await tokens.RevokeAsync(visitor.WorkspaceId, id, visitor.Caller)).ToResult(_ =>
+            Results.NoContent()
+        );
 }

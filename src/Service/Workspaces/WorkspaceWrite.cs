@@ -20,9 +20,18 @@ namespace ComeAboard.Service.Workspaces;
 /// One change of a workspace while it is being made: nobody else changes the workspace meanwhile. What is added here
 /// is kept only together.
 /// </summary>
-public sealed class WorkspaceWrite(ComeAboardContext rows, WorkspaceRow workspace, RecordHead head, Caller caller, DateTimeOffset now)
+public sealed class WorkspaceWrite(
+    ComeAboardContext rows,
+    WorkspaceRow workspace,
+    RecordHead head,
+    Caller caller,
+    DateTimeOffset now
+)
 {
-    private static readonly JsonSerializerOptions Readable = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Readable = new()
+    {
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     public ComeAboardContext Rows => rows;
     public WorkspaceRow Workspace => workspace;
@@ -43,11 +52,19 @@ public sealed class WorkspaceWrite(ComeAboardContext rows, WorkspaceRow workspac
     /// <param name="action">What: <c>invitation.queued</c>.</param>
     /// <param name="subject">To what.</param>
     /// <param name="details">Names, before and after.</param>
-    public void Record(string action, Guid subject, params ReadOnlySpan<(string Name, object? Value)> details) =>
-        RecordBy(caller, action, subject, details);
+    public void Record(
+        string action,
+        Guid subject,
+        params ReadOnlySpan<(string Name, object? Value)> details
+    ) => RecordBy(caller, action, subject, details);
 
     /// <summary>Writes into the record what is being done for one of several callers whose changes are made together.</summary>
-    public void RecordBy(Caller by, string action, Guid subject, params ReadOnlySpan<(string Name, object? Value)> details)
+    public void RecordBy(
+        Caller by,
+        string action,
+        Guid subject,
+        params ReadOnlySpan<(string Name, object? Value)> details
+    )
     {
         var json = new JsonObject { ["by"] = by.Name };
         foreach (var (name, value) in details)
@@ -55,7 +72,14 @@ public sealed class WorkspaceWrite(ComeAboardContext rows, WorkspaceRow workspac
             if (value is not null)
                 json[name] = value is int number ? number : value.ToString();
         }
-        var happening = new Happening(now, by.Actor, by.Via, action, subject.ToString(), json.ToJsonString(Readable));
+        var happening = new Happening(
+            now,
+            by.Actor,
+            by.Via,
+            action,
+            subject.ToString(),
+            json.ToJsonString(Readable)
+        );
         var entry = RecordChain.Append(Head, happening, RandomNumberGenerator.GetBytes(16));
         Head = RecordChain.After(entry);
         rows.Record.Add(RecordRow.Of(workspace.Id, entry));

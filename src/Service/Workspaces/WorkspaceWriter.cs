@@ -36,7 +36,11 @@ public sealed class WorkspaceWriter
     /// <param name="workspace">Which workspace.</param>
     /// <param name="caller">Who changes it.</param>
     /// <param name="change">Reads, decides and adds rows.</param>
-    public Task<Outcome<T>> WriteAsync<T>(Guid workspace, Caller caller, Func<WorkspaceWrite, Task<Outcome<T>>> change)
+    public Task<Outcome<T>> WriteAsync<T>(
+        Guid workspace,
+        Caller caller,
+        Func<WorkspaceWrite, Task<Outcome<T>>> change
+    )
         where T : notnull
     {
         var waiting = new Waiting<T>(caller, change);
@@ -121,7 +125,8 @@ public sealed class WorkspaceWriter
             await rows
                 .Workspaces.Where(w => w.Id == workspace.Id)
                 .ExecuteUpdateAsync(set =>
-                    set.SetProperty(w => w.RecordSequence, head.Sequence).SetProperty(w => w.RecordHash, head.Hash)
+                    set.SetProperty(w => w.RecordSequence, head.Sequence)
+                        .SetProperty(w => w.RecordHash, head.Hash)
                 );
         foreach (var (state, by) in moves.Where(move => move.Value != 0))
         {
@@ -147,10 +152,13 @@ public sealed class WorkspaceWriter
         public abstract void Fail(Exception fault);
     }
 
-    private sealed class Waiting<T>(Caller caller, Func<WorkspaceWrite, Task<Outcome<T>>> change) : Waiting(caller)
+    private sealed class Waiting<T>(Caller caller, Func<WorkspaceWrite, Task<Outcome<T>>> change)
+        : Waiting(caller)
         where T : notnull
     {
-        private readonly TaskCompletionSource<Outcome<T>> _answer = new(TaskCreationOptions.RunContinuationsAsynchronously);
+        private readonly TaskCompletionSource<Outcome<T>> _answer = new(
+            TaskCreationOptions.RunContinuationsAsynchronously
+        );
         private Outcome<T> _outcome;
 
         public Task<Outcome<T>> Answer => _answer.Task;

@@ -7,7 +7,12 @@ namespace ComeAboard.Standins.Mail;
 /// <param name="At">When it arrived.</param>
 /// <param name="Recipients">The envelope recipients.</param>
 /// <param name="Message">The message itself.</param>
-public sealed record ReceivedMail(int Number, DateTimeOffset At, IReadOnlyList<string> Recipients, MimeMessage Message);
+public sealed record ReceivedMail(
+    int Number,
+    DateTimeOffset At,
+    IReadOnlyList<string> Recipients,
+    MimeMessage Message
+);
 
 /// <summary>Everything the stand-in mail server has taken since it started; the oldest are dropped past a bound.</summary>
 public sealed class Inbox
@@ -41,7 +46,8 @@ public sealed class Inbox
             return
             [
                 .. _mails.Where(mail =>
-                    string.IsNullOrEmpty(address) || mail.Recipients.Contains(address, StringComparer.OrdinalIgnoreCase)
+                    string.IsNullOrEmpty(address)
+                    || mail.Recipients.Contains(address, StringComparer.OrdinalIgnoreCase)
                 ),
             ];
         }

@@ -42,9 +42,15 @@ public sealed class InboxPages : IAsyncDisposable
         app.MapGet("/messages", (string? to) => Results.Json(inbox.To(to).Select(ToJson)));
         app.MapGet("/", (string? to) => Results.Content(List(inbox.To(to), to), "text/html; charset=utf-8"));
         app.MapGet("/mail/{number:int}", (int number) => Find(inbox, number, One));
-        app.MapGet("/mail/{number:int}/html", (int number) => Find(inbox, number, mail => mail.Message.HtmlBody ?? ""));
+        app.MapGet(
+            "/mail/{number:int}/html",
+            (int number) => Find(inbox, number, mail => mail.Message.HtmlBody ?? "")
+        );
         await app.StartAsync();
-        var address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.First();
+        var address = app
+            .Services.GetRequiredService<IServer>()
+            .Features.Get<IServerAddressesFeature>()!
+            .Addresses.First();
         return new InboxPages(app, new Uri(address));
     }
 
@@ -66,7 +72,10 @@ public sealed class InboxPages : IAsyncDisposable
             html = mail.Message.HtmlBody,
             headers = mail
                 .Message.Headers.GroupBy(header => header.Field)
-                .ToDictionary(same => same.Key, same => string.Join("\n", same.Select(header => header.Value))),
+                .ToDictionary(
+                    same => same.Key,
+                    same => string.Join("\n", same.Select(header => header.Value))
+                ),
         };
 
     private static IResult Find(Inbox inbox, int number, Func<ReceivedMail, string> show) =>
@@ -77,8 +86,12 @@ public sealed class InboxPages : IAsyncDisposable
     private static string List(IReadOnlyList<ReceivedMail> mails, string? to)
     {
         var page = new StringBuilder();
-        page.Append($"<h1>Stand-in inbox</h1><p>Every mail the demo has sent, newest first. Nothing leaves this machine.</p>");
-        page.Append($"<form><label>Sent to <input name=to value=\"{Text(to)}\" placeholder=\"any address\"></label></form>");
+        page.Append(
+            $"<h1>Stand-in inbox</h1><p>Every mail the demo has sent, newest first. Nothing leaves this machine.</p>"
+        );
+        page.Append(
+            $"<form><label>Sent to <input name=to value=\"{Text(to)}\" placeholder=\"any address\"></label></form>"
+        );
         page.Append("<table><tr><th>Arrived</th><th>To</th><th>Subject</th></tr>");
         foreach (var mail in mails.Take(200))
         {

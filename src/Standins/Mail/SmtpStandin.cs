@@ -17,6 +17,7 @@ public sealed class SmtpStandin : IAsyncDisposable
     private const int LongestMessage = 10 * 1024 * 1024;
 
     private readonly TcpListener _listener;
+
     // Never disposed: conversations may still look at it, and it holds nothing that needs to be.
     private readonly CancellationTokenSource _stop = new();
     private readonly Task _accepting;
@@ -66,7 +67,8 @@ public sealed class SmtpStandin : IAsyncDisposable
                 var client = await _listener.AcceptTcpClientAsync(_stop.Token);
                 _ = ServeAsync(client);
             }
-            catch (Exception fault) when (fault is OperationCanceledException or SocketException or ObjectDisposedException)
+            catch (Exception fault)
+                when (fault is OperationCanceledException or SocketException or ObjectDisposedException)
             {
                 return;
             }
@@ -158,7 +160,8 @@ public sealed class SmtpStandin : IAsyncDisposable
             using var data = new MemoryStream();
             while (true)
             {
-                var line = await ReadLineBytesAsync() ?? throw new IOException("The client left in the middle.");
+                var line =
+                    await ReadLineBytesAsync() ?? throw new IOException("The client left in the middle.");
                 if (line is [(byte)'.'])
                     break;
                 data.Write(line.AsSpan(line is [(byte)'.', ..] ? 1 : 0));
@@ -171,7 +174,8 @@ public sealed class SmtpStandin : IAsyncDisposable
             return Reset("250 2.0.0 Message taken");
         }
 
-        private async Task SayAsync(string line) => await stream.WriteAsync(Encoding.UTF8.GetBytes(line + "\r\n"), stop);
+        private async Task SayAsync(string line) =>
+            await stream.WriteAsync(Encoding.UTF8.GetBytes(line + "\r\n"), stop);
 
         private async Task<string?> ReadLineAsync() =>
             await ReadLineBytesAsync() is { } bytes ? Encoding.UTF8.GetString(bytes) : null;

@@ -28,7 +28,8 @@ public sealed class MemberRow : ITenantRow
 
     public Stay Stay => new(LastDay);
     public Role CoreRole => Core.Access.Role.Read(Role).Value;
-    public bool IsLastingAdministrator => EndedAt is null && AdministratorRule.IsLasting(Kind, CoreRole, Stay);
+    public bool IsLastingAdministrator =>
+        EndedAt is null && AdministratorRule.IsLasting(Kind, CoreRole, Stay);
 
     public bool IsActive(DateTimeOffset now, TimeZoneInfo zone) => EndedAt is null && !Stay.IsOver(now, zone);
 

@@ -36,7 +36,12 @@ public sealed class DepartureRow : ITenantRow
         public void Configure(EntityTypeBuilder<DepartureRow> row)
         {
             row.ToTable("departures").HasKey(d => new { d.WorkspaceId, d.Id });
-            row.HasIndex(d => new { d.WorkspaceId, d.MemberId, d.State });
+            row.HasIndex(d => new
+            {
+                d.WorkspaceId,
+                d.MemberId,
+                d.State,
+            });
         }
     }
 }

@@ -50,13 +50,24 @@ public sealed class InvitationRow : ITenantRow
         {
             row.ToTable("invitations").HasKey(i => new { i.WorkspaceId, i.Id });
             row.HasIndex(i => i.SecretHash).IsUnique();
-            row.HasIndex(i => new { i.WorkspaceId, i.AddressKey }, "ix_invitations_address").HasDatabaseName("ix_invitations_address");
+            row.HasIndex(i => new { i.WorkspaceId, i.AddressKey }, "ix_invitations_address")
+                .HasDatabaseName("ix_invitations_address");
             row.HasIndex(i => new { i.WorkspaceId, i.AddressKey }, "ix_invitations_one_pending_per_address")
                 .HasDatabaseName("ix_invitations_one_pending_per_address")
                 .IsUnique()
                 .HasFilter("state IN ('queued', 'sent')");
-            row.HasIndex(i => new { i.WorkspaceId, i.State, i.Id });
-            row.HasIndex(i => new { i.WorkspaceId, i.InvitedBy, i.State });
+            row.HasIndex(i => new
+            {
+                i.WorkspaceId,
+                i.State,
+                i.Id,
+            });
+            row.HasIndex(i => new
+            {
+                i.WorkspaceId,
+                i.InvitedBy,
+                i.State,
+            });
             row.HasIndex(i => new { i.State, i.Deadline });
             row.Property(i => i.Version).IsConcurrencyToken();
             row.Property(i => i.AddressKey).HasMaxLength(400);
@@ -96,7 +107,13 @@ public sealed class AddressCodeRow : ITenantRow
     private sealed class Mapping : IEntityTypeConfiguration<AddressCodeRow>
     {
         public void Configure(EntityTypeBuilder<AddressCodeRow> row) =>
-            row.ToTable("address_codes").HasKey(c => new { c.WorkspaceId, c.InvitationId, c.AccountId });
+            row.ToTable("address_codes")
+                .HasKey(c => new
+                {
+                    c.WorkspaceId,
+                    c.InvitationId,
+                    c.AccountId,
+                });
     }
 }
 
@@ -108,6 +125,7 @@ public sealed class OptOutRow
 
     private sealed class Mapping : IEntityTypeConfiguration<OptOutRow>
     {
-        public void Configure(EntityTypeBuilder<OptOutRow> row) => row.ToTable("opt_outs").HasKey(o => o.AddressHash);
+        public void Configure(EntityTypeBuilder<OptOutRow> row) =>
+            row.ToTable("opt_outs").HasKey(o => o.AddressHash);
     }
 }

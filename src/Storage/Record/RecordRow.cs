@@ -38,14 +38,31 @@ public sealed class RecordRow : ITenantRow
         };
 
     public RecordEntry ToEntry() =>
-        new(Sequence, At, Actor, Via, Action, Subject, Details, DetailsDigest, DetailsSalt, PreviousHash, Hash);
+        new(
+            Sequence,
+            At,
+            Actor,
+            Via,
+            Action,
+            Subject,
+            Details,
+            DetailsDigest,
+            DetailsSalt,
+            PreviousHash,
+            Hash
+        );
 
     private sealed class Mapping : IEntityTypeConfiguration<RecordRow>
     {
         public void Configure(EntityTypeBuilder<RecordRow> row)
         {
             row.ToTable("record").HasKey(r => new { r.WorkspaceId, r.Sequence });
-            row.HasIndex(r => new { r.WorkspaceId, r.Subject, r.Sequence });
+            row.HasIndex(r => new
+            {
+                r.WorkspaceId,
+                r.Subject,
+                r.Sequence,
+            });
         }
     }
 }

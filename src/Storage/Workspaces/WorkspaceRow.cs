@@ -65,7 +65,8 @@ public sealed class ProtectionKeyRow
 
     private sealed class Mapping : IEntityTypeConfiguration<ProtectionKeyRow>
     {
-        public void Configure(EntityTypeBuilder<ProtectionKeyRow> row) => row.ToTable("protection_keys").HasKey(k => k.Id);
+        public void Configure(EntityTypeBuilder<ProtectionKeyRow> row) =>
+            row.ToTable("protection_keys").HasKey(k => k.Id);
     }
 }
 
@@ -83,7 +84,13 @@ public sealed class IdempotencyRow : ITenantRow
     {
         public void Configure(EntityTypeBuilder<IdempotencyRow> row)
         {
-            row.ToTable("idempotency_keys").HasKey(k => new { k.WorkspaceId, k.MemberId, k.Key });
+            row.ToTable("idempotency_keys")
+                .HasKey(k => new
+                {
+                    k.WorkspaceId,
+                    k.MemberId,
+                    k.Key,
+                });
             row.Property(k => k.Key).HasMaxLength(200);
             row.Property(k => k.RequestDigest).HasMaxLength(64);
             row.HasIndex(k => new { k.WorkspaceId, k.CreatedAt });

@@ -24,7 +24,13 @@ public sealed class Departing
         LastingAdministrators: 1
     );
 
-    private static readonly LeaverFacts Mira = Ines with { Name = "Mira", Kind = Kind.Staff, Role = Role.Manage, Stay = Stay.Endless };
+    private static readonly LeaverFacts Mira = Ines with
+    {
+        Name = "Mira",
+        Kind = Kind.Staff,
+        Role = Role.Manage,
+        Stay = Stay.Endless,
+    };
 
     [Fact]
     public void The_plan_names_what_is_lost_and_what_is_not()
@@ -45,7 +51,10 @@ public sealed class Departing
     {
         Assert.Equal("departure.later", DeparturePlan.For(Ines, Today.AddDays(11), Today).Refusal!.Code);
         Assert.Equal("stay.past", DeparturePlan.For(Ines, Today.AddDays(-1), Today).Refusal!.Code);
-        Assert.Equal("departure.already", DeparturePlan.For(Ines with { IsEnded = true }, null, Today).Refusal!.Code);
+        Assert.Equal(
+            "departure.already",
+            DeparturePlan.For(Ines with { IsEnded = true }, null, Today).Refusal!.Code
+        );
         Assert.True(DeparturePlan.For(Ines, Today.AddDays(10), Today).Succeeded);
     }
 
@@ -59,17 +68,26 @@ public sealed class Departing
 
     [Fact]
     public void Whatever_is_ended_in_whatever_order_a_lasting_administrator_remains() =>
-        Gen.Select(Gen.Select(Gen.Enum<Kind>(), Gen.Int[0, 2].Select(i => Role.All[i]), Gen.Bool).Array[1, 8], Gen.Int[0, 7].Array[0, 30])
+        Gen.Select(
+                Gen.Select(Gen.Enum<Kind>(), Gen.Int[0, 2].Select(i => Role.All[i]), Gen.Bool).Array[1, 8],
+                Gen.Int[0, 7].Array[0, 30]
+            )
             .Sample(
                 (crew, leavers) =>
                 {
-                    var here = crew.Select(c => (c.Item1, c.Item2, Stay: c.Item3 ? Stay.Endless : new Stay(Today))).ToList();
+                    var here = crew.Select(c =>
+                            (c.Item1, c.Item2, Stay: c.Item3 ? Stay.Endless : new Stay(Today))
+                        )
+                        .ToList();
                     here.Add((Kind.Staff, Role.Manage, Stay.Endless));
                     foreach (var index in leavers.Select(l => l % here.Count))
                     {
                         var lasting = here.Count(m => AdministratorRule.IsLasting(m.Item1, m.Item2, m.Stay));
                         var (kind, role, stay) = here[index];
-                        if (AdministratorRule.Forbids(AdministratorRule.IsLasting(kind, role, stay), lasting) is null)
+                        if (
+                            AdministratorRule.Forbids(AdministratorRule.IsLasting(kind, role, stay), lasting)
+                            is null
+                        )
                             here.RemoveAt(index);
                         if (here.Count == 0)
                             break;
@@ -82,6 +100,9 @@ public sealed class Departing
     public void Duties_are_for_staff()
     {
         Assert.Equal(Duties.All, Role.Manage.DutiesFor(Kind.Staff));
-        Assert.All([Kind.Guest, Kind.Partner, Kind.Client], kind => Assert.Equal(Duties.None, Role.Manage.DutiesFor(kind)));
+        Assert.All(
+            [Kind.Guest, Kind.Partner, Kind.Client],
+            kind => Assert.Equal(Duties.None, Role.Manage.DutiesFor(kind))
+        );
     }
 }

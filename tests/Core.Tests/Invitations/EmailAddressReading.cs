@@ -6,15 +6,21 @@ namespace ComeAboard.Core.Tests.Invitations;
 
 public sealed class EmailAddressReading
 {
-    private const string Atoms = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789!#$%&'*+-/=?^_`{|}~";
+    private const string Atoms =
+        "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789!#$%&'*+-/=?^_`{|}~";
     private const string Letters = "abcdefghijklmnopqrstuvwxyz";
 
-    private static readonly Gen<string> Local = Gen.String[Gen.Char[Atoms], 1, 20].Array[1, 3].Select(parts => string.Join('.', parts));
-    private static readonly Gen<string> Domain = Gen.String[Gen.Char[Letters], 1, 20].Array[1, 3].Select(parts => string.Join('.', parts) + ".example");
+    private static readonly Gen<string> Local = Gen.String[Gen.Char[Atoms], 1, 20]
+        .Array[1, 3]
+        .Select(parts => string.Join('.', parts));
+    private static readonly Gen<string> Domain = Gen.String[Gen.Char[Letters], 1, 20]
+        .Array[1, 3]
+        .Select(parts => string.Join('.', parts) + ".example");
 
     [Fact]
     public void Reading_never_throws_whatever_is_typed() =>
-        Gen.Select(Gen.String, Gen.String[Gen.Char['\0', '\uffff'], 0, 20], (a, b) => a + "@" + b).Sample(text => EmailAddress.Read(text).Try(out _, out _) || true);
+        Gen.Select(Gen.String, Gen.String[Gen.Char['\0', '\uffff'], 0, 20], (a, b) => a + "@" + b)
+            .Sample(text => EmailAddress.Read(text).Try(out _, out _) || true);
 
     [Fact]
     public void A_good_address_reads_back_as_it_was_written() =>
@@ -66,6 +72,9 @@ public sealed class EmailAddressReading
         Assert.Equal(EmailAddress.LongestAddress, longest.Length);
         Assert.True(EmailAddress.Read(longest).Succeeded);
         Assert.Equal("address.too-long", EmailAddress.Read(longest + "g").Refusal!.Code);
-        Assert.Equal("address.malformed", EmailAddress.Read(new string('x', 65) + "@harbour.example").Refusal!.Code);
+        Assert.Equal(
+            "address.malformed",
+            EmailAddress.Read(new string('x', 65) + "@harbour.example").Refusal!.Code
+        );
     }
 }

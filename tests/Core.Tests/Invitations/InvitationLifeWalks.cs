@@ -10,7 +10,8 @@ public sealed class InvitationLifeWalks
 
     [Fact]
     public void No_walk_leads_out_of_a_final_state_and_none_accepts_after_the_deadline() =>
-        Gen.Select(Gen.Enum<InvitationStep>(), Gen.Int[-100, 100]).Array[0, 30]
+        Gen.Select(Gen.Enum<InvitationStep>(), Gen.Int[-100, 100])
+            .Array[0, 30]
             .Sample(walk =>
             {
                 var state = InvitationState.Queued;
@@ -37,7 +38,10 @@ public sealed class InvitationLifeWalks
                 {
                     var now = Deadline.AddMinutes(minutes);
                     var counts = LinkRules.Forbids(state, Deadline, now) is null;
-                    Assert.Equal(InvitationLife.Take(state, InvitationStep.Accept, Deadline, now).Succeeded, counts);
+                    Assert.Equal(
+                        InvitationLife.Take(state, InvitationStep.Accept, Deadline, now).Succeeded,
+                        counts
+                    );
                 }
             );
 

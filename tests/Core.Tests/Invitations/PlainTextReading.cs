@@ -28,7 +28,10 @@ public sealed class PlainTextReading
     public void Ordinary_words_of_many_scripts_are_taken()
     {
         Assert.Equal("نور الدين", PlainText.ReadName(" نور الدين ").Value);
-        Assert.Equal("Bring boots.\nAnd a coat: 12/3, at 3 p.m.", PlainText.ReadMessage("Bring boots.\r\nAnd a coat: 12/3, at 3 p.m.").Value);
+        Assert.Equal(
+            "Bring boots.\nAnd a coat: 12/3, at 3 p.m.",
+            PlainText.ReadMessage("Bring boots.\r\nAnd a coat: 12/3, at 3 p.m.").Value
+        );
         Assert.Equal("", PlainText.ReadMessage(null).Value);
         Assert.Equal("message.too-long", PlainText.ReadMessage(new string('x', 2001)).Refusal!.Code);
         Assert.Equal("name.too-long", PlainText.ReadName(new string('x', 101)).Refusal!.Code);
@@ -36,10 +39,11 @@ public sealed class PlainTextReading
 
     [Fact]
     public void What_is_taken_once_is_taken_again_unchanged() =>
-        Gen.OneOf(Gen.String, Gen.String[Gen.Char['\0', '\uffff'], 0, 20]).Sample(text =>
-        {
-            _ = PlainText.ReadName(text);
-            if (PlainText.ReadMessage(text).Try(out var once, out _))
-                Assert.Equal(once, PlainText.ReadMessage(once).Value);
-        });
+        Gen.OneOf(Gen.String, Gen.String[Gen.Char['\0', '\uffff'], 0, 20])
+            .Sample(text =>
+            {
+                _ = PlainText.ReadName(text);
+                if (PlainText.ReadMessage(text).Try(out var once, out _))
+                    Assert.Equal(once, PlainText.ReadMessage(once).Value);
+            });
 }

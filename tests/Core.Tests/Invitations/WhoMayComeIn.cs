@@ -16,7 +16,10 @@ public sealed class WhoMayComeIn
             .Sample(
                 (holds, isElsewhere, codeShown, isMember) =>
                 {
-                    var refusal = AcceptanceRules.Forbids(Ines, new Arrival.WithHeldAccount(holds, isElsewhere, codeShown, isMember));
+                    var refusal = AcceptanceRules.Forbids(
+                        Ines,
+                        new Arrival.WithHeldAccount(holds, isElsewhere, codeShown, isMember)
+                    );
                     if (refusal is null)
                         Assert.True(!isMember && (holds || (codeShown && !isElsewhere)));
                 }
@@ -50,7 +53,10 @@ public sealed class WhoMayComeIn
     {
         foreach (var own in Role.All)
         foreach (var given in Role.All)
-            Assert.Equal(given.Level > own.Level, InvitingRules.ForbidsGiving(Duties.Invite, own, given) is not null);
+            Assert.Equal(
+                given.Level > own.Level,
+                InvitingRules.ForbidsGiving(Duties.Invite, own, given) is not null
+            );
         Assert.Equal("right.missing", InvitingRules.ForbidsGiving(Duties.None, Role.Manage, Role.View)!.Code);
     }
 
@@ -66,15 +72,16 @@ public sealed class WhoMayComeIn
     [Fact]
     public void A_secret_cut_short_or_changed_is_no_secret_or_another()
     {
-        Gen.Byte.Array[Secret.Length].Sample(bits =>
-        {
-            var secret = Secret.Of(bits);
-            var text = secret.Reveal();
-            Assert.True(Secret.Read(text)!.Hash().Matches(secret.Hash()));
-            Assert.Null(Secret.Read(text[..^1]));
-            Assert.Null(Secret.Read(text + "A"));
-            Assert.DoesNotContain(text, secret.ToString(), StringComparison.Ordinal);
-        });
+        Gen.Byte.Array[Secret.Length]
+            .Sample(bits =>
+            {
+                var secret = Secret.Of(bits);
+                var text = secret.Reveal();
+                Assert.True(Secret.Read(text)!.Hash().Matches(secret.Hash()));
+                Assert.Null(Secret.Read(text[..^1]));
+                Assert.Null(Secret.Read(text + "A"));
+                Assert.DoesNotContain(text, secret.ToString(), StringComparison.Ordinal);
+            });
     }
 
     [Fact]

@@ -13,20 +13,23 @@ public sealed class TheChain
         (at, action, details) => new Happening(at, "mira", "console", action, "ines", details)
     );
 
-    private static readonly Gen<List<RecordEntry>> Written = Anything.Array[3, 12].Select(happenings =>
-    {
-        var head = RecordHead.Empty;
-        var entries = new List<RecordEntry>();
-        foreach (var happening in happenings)
+    private static readonly Gen<List<RecordEntry>> Written = Anything
+        .Array[3, 12]
+        .Select(happenings =>
         {
-            entries.Add(RecordChain.Append(head, happening, [1, 2, 3]));
-            head = RecordChain.After(entries[^1]);
-        }
-        return entries;
-    });
+            var head = RecordHead.Empty;
+            var entries = new List<RecordEntry>();
+            foreach (var happening in happenings)
+            {
+                entries.Add(RecordChain.Append(head, happening, [1, 2, 3]));
+                head = RecordChain.After(entries[^1]);
+            }
+            return entries;
+        });
 
     [Fact]
-    public void What_was_written_verifies() => Written.Sample(entries => Assert.Null(FaultIn(entries, HeadOf(entries))));
+    public void What_was_written_verifies() =>
+        Written.Sample(entries => Assert.Null(FaultIn(entries, HeadOf(entries))));
 
     [Fact]
     public void Erased_details_leave_the_chain_whole() =>
@@ -73,7 +76,14 @@ public sealed class TheChain
                             // Somebody who knows the method rewrites one entry and gives it a fitting hash.
                             entries[at] = RecordChain.Append(
                                 new RecordHead(entry.Sequence - 1, entry.PreviousHash),
-                                new Happening(entry.At, "somebody else", entry.Via, entry.Action, entry.Subject, "{}"),
+                                new Happening(
+                                    entry.At,
+                                    "somebody else",
+                                    entry.Via,
+                                    entry.Action,
+                                    entry.Subject,
+                                    "{}"
+                                ),
                                 [9]
                             );
                             break;

@@ -6,7 +6,15 @@ namespace ComeAboard.Core.Tests.Workspaces;
 
 public sealed class StaysAndDays
 {
-    private static readonly string[] Zones = ["Etc/UTC", "Europe/Lisbon", "America/Santiago", "Asia/Beirut", "Pacific/Kiritimati", "Pacific/Pago_Pago"];
+    private static readonly string[] Zones =
+    [
+        "Etc/UTC",
+        "Europe/Lisbon",
+        "America/Santiago",
+        "Asia/Beirut",
+        "Pacific/Kiritimati",
+        "Pacific/Pago_Pago",
+    ];
 
     [Fact]
     public void The_last_day_is_included_to_its_last_instant_in_every_zone() =>
@@ -33,10 +41,17 @@ public sealed class StaysAndDays
     [InlineData("", null, null, "workspace.name")]
     [InlineData("Lantern Tide", "No Good", null, "workspace.short-name")]
     [InlineData("Lantern Tide", null, "Atlantis/Deep", "workspace.time-zone")]
-    public void A_workspace_that_cannot_be_says_why(string name, string? shortName, string? zone, string code) =>
-        Assert.Equal(code, WorkspaceSettings.Read(name, shortName, zone, null).Refusal!.Code);
+    public void A_workspace_that_cannot_be_says_why(
+        string name,
+        string? shortName,
+        string? zone,
+        string code
+    ) => Assert.Equal(code, WorkspaceSettings.Read(name, shortName, zone, null).Refusal!.Code);
 
     [Fact]
     public void A_short_name_is_made_from_the_name() =>
-        Assert.Equal("the-lantern-tide", WorkspaceSettings.Read("The Lantern Tide!", null, null, null).Value.ShortName);
+        Assert.Equal(
+            "the-lantern-tide",
+            WorkspaceSettings.Read("The Lantern Tide!", null, null, null).Value.ShortName
+        );
 }

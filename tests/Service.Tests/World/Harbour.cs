@@ -64,7 +64,9 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
     {
         var settingUp = Node.Services.GetRequiredService<SettingUp>();
         var shortName = "lantern-tide-" + Interlocked.Increment(ref _ships);
-        var wish = Core.Workspaces.WorkspaceSettings.Read("The Lantern Tide", shortName, "Europe/Lisbon", null).Value;
+        var wish = Core
+            .Workspaces.WorkspaceSettings.Read("The Lantern Tide", shortName, "Europe/Lisbon", null)
+            .Value;
         var (workspace, secret) = (await settingUp.MakeAsync(wish)).Value;
         var mira = $"mira@{shortName}.example";
         _ = (await settingUp.TakeAsync(secret.Reveal(), "Mira Tollander", mira, Ship.Password, "page")).Value;

@@ -11,7 +11,10 @@ namespace ComeAboard.Service.Tests.World;
 /// <summary>A PostgreSQL server of Debian's package, of our own, on loopback, in a temporary directory.</summary>
 public sealed class PostgresCluster : IAsyncLifetime
 {
-    private readonly string _directory = Path.Combine(Path.GetTempPath(), "aboard-pg-" + Guid.NewGuid().ToString("N")[..8]);
+    private readonly string _directory = Path.Combine(
+        Path.GetTempPath(),
+        "aboard-pg-" + Guid.NewGuid().ToString("N")[..8]
+    );
     private int _port;
     private int _databases;
 
@@ -21,7 +24,18 @@ public sealed class PostgresCluster : IAsyncLifetime
         if (IsRoot)
             await RunAsync("chown", "postgres", _directory);
         _port = FreePort();
-        await RunAsPostgresAsync("initdb", "-D", Data, "-A", "trust", "-U", "aboard", "--no-sync", "-E", "UTF8");
+        await RunAsPostgresAsync(
+            "initdb",
+            "-D",
+            Data,
+            "-A",
+            "trust",
+            "-U",
+            "aboard",
+            "--no-sync",
+            "-E",
+            "UTF8"
+        );
         await RunAsPostgresAsync(
             "pg_ctl",
             "-D",
@@ -63,7 +77,9 @@ public sealed class PostgresCluster : IAsyncLifetime
     private static Task RunAsPostgresAsync(string program, params string[] arguments)
     {
         var bin = Directory.GetDirectories("/usr/lib/postgresql").Order().Last() + "/bin/" + program;
-        return IsRoot ? RunAsync("runuser", ["-u", "postgres", "--", bin, .. arguments]) : RunAsync(bin, arguments);
+        return IsRoot
+            ? RunAsync("runuser", ["-u", "postgres", "--", bin, .. arguments])
+            : RunAsync(bin, arguments);
     }
 
     private static async Task RunAsync(string program, params string[] arguments)

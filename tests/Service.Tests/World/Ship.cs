@@ -48,7 +48,11 @@ public sealed partial class Ship
         string role = "view",
         DateOnly? until = null,
         string? message = null
-    ) => Client.SendInvitationAsync(new InvitationRequest(address, kind, role, "", message, until), Guid.NewGuid().ToString());
+    ) =>
+        Client.SendInvitationAsync(
+            new InvitationRequest(address, kind, role, "", message, until),
+            Guid.NewGuid().ToString()
+        );
 
     /// <summary>The secret in the newest invitation mail to an address, once it has arrived.</summary>
     public async Task<string> SecretAsync(string address, int mails = 1)
@@ -72,7 +76,12 @@ public sealed partial class Ship
     {
         for (var tries = 0; tries < 200; tries++)
         {
-            if (Harbour.Inbox.To(address).FirstOrDefault(m => m.Message.Subject!.Contains(subject, StringComparison.Ordinal)) is { } mail)
+            if (
+                Harbour
+                    .Inbox.To(address)
+                    .FirstOrDefault(m => m.Message.Subject!.Contains(subject, StringComparison.Ordinal)) is
+                { } mail
+            )
                 return mail.Message.TextBody!;
             await Task.Delay(50);
         }
@@ -104,7 +113,11 @@ public sealed partial class Ship
     /// <summary>A browser that has signed in, at either node.</summary>
     public async Task<HttpClient> BrowserOfAsync(string address, bool atOtherNode = false)
     {
-        var handler = new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false };
+        var handler = new HttpClientHandler
+        {
+            CookieContainer = new CookieContainer(),
+            AllowAutoRedirect = false,
+        };
         var browser = new HttpClient(handler)
         {
             BaseAddress = Harbour.UrlOf(atOtherNode ? Harbour.OtherNode : Harbour.Node),
@@ -124,5 +137,6 @@ public sealed partial class Ship
 public static class Refusing
 {
     /// <summary>The code a call was refused with.</summary>
-    public static async Task<string> CodeOf(Task call) => (await Assert.ThrowsAsync<RefusedException>(() => call)).Problem.Code;
+    public static async Task<string> CodeOf(Task call) =>
+        (await Assert.ThrowsAsync<RefusedException>(() => call)).Problem.Code;
 }
