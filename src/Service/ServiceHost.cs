@@ -179,8 +179,8 @@ public static class ServiceHost
         app.UseFaults();
         app.UseRouting();
         app.UseStatusCodePages(context => PlainStatusAsync(context.HttpContext));
-        app.UseRateLimiter();
         app.UseAuthentication();
+        app.UseRateLimiter();
         app.UseAntiforgery();
         app.UseAntiforgeryForSessions();
         app.UseVisitors();

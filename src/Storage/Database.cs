@@ -72,7 +72,9 @@ public sealed class Database
     public async Task MigrateAsync(CancellationToken cancellation = default)
     {
         await using var context = Open();
-        await context.Database.MigrateAsync(cancellation);
+        // Migrating takes a lock and compares whole models; mostly there is nothing to do, and seeing so is quick.
+        if ((await context.Database.GetPendingMigrationsAsync(cancellation)).Any())
+            await context.Database.MigrateAsync(cancellation);
     }
 
     /// <summary>WAL lets readers go on while one writes; FULL keeps an answered request over a power cut.</summary>

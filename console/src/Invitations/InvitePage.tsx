@@ -79,7 +79,7 @@ export function InvitePage() {
 }
 
 function query(search: { state?: string; search?: string }, cursor?: string) {
-  return { State: search.state, Search: search.search, Cursor: cursor };
+  return { state: search.state, search: search.search, cursor };
 }
 
 function StateChip(props: { workspace: string; current?: string; state?: string; count?: number }) {

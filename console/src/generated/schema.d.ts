@@ -1968,11 +1968,11 @@ export interface operations {
     listInvitations: {
         parameters: {
             query?: {
-                State?: string;
-                Kind?: string;
-                Search?: string;
-                Cursor?: string;
-                Limit?: number;
+                state?: string;
+                kind?: string;
+                search?: string;
+                cursor?: string;
+                limit?: number;
             };
             header?: never;
             path: {

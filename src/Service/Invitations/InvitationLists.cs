@@ -6,6 +6,7 @@ using ComeAboard.Service.Http;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
@@ -16,7 +17,13 @@ namespace ComeAboard.Service.Invitations;
 /// <param name="Search">Any part of a name or address, or null.</param>
 /// <param name="Cursor">Where the page before ended, or null.</param>
 /// <param name="Limit">How many at most.</param>
-public sealed record InvitationQuery(string? State, string? Kind, string? Search, string? Cursor, int? Limit);
+public sealed record InvitationQuery(
+    [FromQuery(Name = "state")] string? State,
+    [FromQuery(Name = "kind")] string? Kind,
+    [FromQuery(Name = "search")] string? Search,
+    [FromQuery(Name = "cursor")] string? Cursor,
+    [FromQuery(Name = "limit")] int? Limit
+);
 
 /// <summary>Listing invitations.</summary>
 public static class InvitationLists

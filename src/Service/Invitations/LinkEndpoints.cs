@@ -2,14 +2,13 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.SignIn;
+using ComeAboard.Service.Workspaces;
 
 namespace ComeAboard.Service.Invitations;
 
 /// <summary>Answering an invitation from a program. The secret travels in the body, where no log sees it.</summary>
 public static class LinkEndpoints
 {
-    private const string Via = "client";
-
     public static RouteGroupBuilder MapInvitationLinks(this RouteGroupBuilder api)
     {
         var links = api.MapGroup("/invitation-links").RequireRateLimiting(Limits.SigningIn);
@@ -29,30 +28,49 @@ public static class LinkEndpoints
 
     private static async Task<IResult> AcceptAsync(
         AcceptRequest request,
+        HttpContext http,
         Answering answering,
         SignInDesk desk
     )
     {
         if (string.IsNullOrEmpty(request.Address))
             return (
-                await answering.AcceptAsNewAsync(request.Secret, request.Name, request.Password, Via)
+                await answering.AcceptAsNewAsync(
+                    request.Secret,
+                    request.Name,
+                    request.Password,
+                    Visitors.Via(http)
+                )
             ).ToResult(Came);
         return (await desk.CheckAsync(request.Address, request.Password)).Try(
             out var account,
             out var refusal
         )
-            ? (await answering.AcceptAsHeldAsync(request.Secret, account, request.Code, Via)).ToResult(Came)
+            ? (
+                await answering.AcceptAsHeldAsync(request.Secret, account, request.Code, Visitors.Via(http))
+            ).ToResult(Came)
             : refusal.ToResult();
     }
 
-    private static async Task<IResult> CodeAsync(CodeRequest request, Answering answering, SignInDesk desk) =>
+    private static async Task<IResult> CodeAsync(
+        CodeRequest request,
+        HttpContext http,
+        Answering answering,
+        SignInDesk desk
+    ) =>
         (await desk.CheckAsync(request.Address, request.Password)).Try(out var account, out var refusal)
-            ? (await answering.SendCodeAsync(request.Secret, account, Via)).ToResult(_ => Results.NoContent())
+            ? (await answering.SendCodeAsync(request.Secret, account, Visitors.Via(http))).ToResult(_ =>
+                Results.NoContent()
+            )
             : refusal.ToResult();
 
-    private static async Task<IResult> DeclineAsync(DeclineRequest request, Answering answering) =>
-        (await answering.DeclineAsync(request.Secret, request.DoNotInviteAgain, Via)).ToResult(_ =>
-            Results.NoContent()
+    private static async Task<IResult> DeclineAsync(
+        DeclineRequest request,
+        HttpContext http,
+        Answering answering
+    ) =>
+        (await answering.DeclineAsync(request.Secret, request.DoNotInviteAgain, Visitors.Via(http))).ToResult(
+            _ => Results.NoContent()
         );
 
     private static IResult Came(Joined joined) => Results.Ok(joined.ToAnswer());

@@ -15,6 +15,7 @@ namespace ComeAboard.Service.Jobs;
 /// </summary>
 public sealed class Clockwork(
     Database database,
+    WriteGate gate,
     WorkspaceWriter writer,
     Ending ending,
     KeyRotation keys,
@@ -24,6 +25,7 @@ public sealed class Clockwork(
 {
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan KeyPause = TimeSpan.FromHours(1);
+    private static readonly TimeSpan IdempotencyLifetime = TimeSpan.FromDays(2);
     private const int AtOnce = 100;
 
     private DateTimeOffset _keysLookedAt;
@@ -31,7 +33,8 @@ public sealed class Clockwork(
     /// <summary>Writes down everything that has become true by now.</summary>
     public async Task CatchUpAsync()
     {
-        LookAfterKeys();
+        if (LookAfterKeys())
+            await TidyAsync();
         while (await ExpireAsync() == AtOnce) { }
         while (await EndAsync() == AtOnce) { }
     }
@@ -60,12 +63,26 @@ public sealed class Clockwork(
         } while (await timer.WaitForNextTickAsync(stoppingToken));
     }
 
-    private void LookAfterKeys()
+    /// <summary>Once an hour; true when it was time.</summary>
+    private bool LookAfterKeys()
     {
         if (clock.Now() < _keysLookedAt + KeyPause)
-            return;
+            return false;
         keys.Ensure();
         _keysLookedAt = clock.Now();
+        return true;
+    }
+
+    /// <summary>Forgets what no request can need any more: sessions and codes that are over, old idempotency keys.</summary>
+    private async Task TidyAsync()
+    {
+        var now = clock.Now();
+        var old = now - IdempotencyLifetime;
+        using var pass = await gate.EnterAsync();
+        await using var rows = database.Open();
+        await rows.Sessions.Where(s => s.ExpiresAt < now).ExecuteDeleteAsync();
+        await rows.AddressCodes.IgnoreQueryFilters().Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
+        await rows.IdempotencyKeys.IgnoreQueryFilters().Where(k => k.CreatedAt < old).ExecuteDeleteAsync();
     }
 
     private async Task<int> ExpireAsync()

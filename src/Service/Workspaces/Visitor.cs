@@ -105,7 +105,8 @@ public static class Visitors
         );
     }
 
-    private static string Via(HttpContext http)
+    /// <summary>Through what a request came, as the record says it.</summary>
+    public static string Via(HttpContext http)
     {
         if (http.User.Identity?.AuthenticationType == SessionSignIn.Scheme)
             return "console";
