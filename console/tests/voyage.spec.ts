@@ -121,4 +121,12 @@ test("lists are filtered and searched by their address, which works as a deep li
   await expect(page.getByRole("row")).toHaveCount(2);
   await page.getByRole("searchbox").fill("nobody at all");
   await expect(page.getByText("Nobody fits.")).toBeVisible();
+  // Somebody quick opens a page before the search has begun, and stays there.
+  await page.goto(demo.at("/people"));
+  const link = page.getByRole("link", { name: "Rosalind Keel" });
+  await link.waitFor();
+  await page.getByRole("searchbox").fill("rosalind");
+  await link.click();
+  await page.waitForTimeout(400);
+  await expect(page.getByRole("heading", { name: "Rosalind Keel" })).toBeVisible();
 });

@@ -38,8 +38,10 @@ public static class Commands
 
     private static async Task<int> ServeAsync(ServiceSettings settings, CancellationToken stop)
     {
-        await settings.OpenDatabase().MigrateAsync(stop);
+        // The model and the host are built side by side; nothing is answered before the schema is there.
+        var migrating = Task.Run(() => settings.OpenDatabase().MigrateAsync(stop), stop);
         await using var app = ServiceHost.Build(settings);
+        await migrating;
         await app.StartAsync(stop);
         await Console.Error.WriteLineAsync($"Come Aboard serves {settings.PublicUrl} (Ctrl-C stops it).");
         await app.WaitForShutdownAsync(stop);

@@ -203,7 +203,7 @@ public static class ServiceHost
     private static async Task<IResult> ReadyAsync(Storage.Database database, HttpContext http)
     {
         await using var rows = database.Open();
-        await rows.Workspaces.AnyAsync(http.RequestAborted);
+        await rows.Database.ExecuteSqlRawAsync("SELECT 1", http.RequestAborted);
         return Results.Text("ready");
     }
 

@@ -5,7 +5,10 @@ import { useState } from "react";
 /** Searches a list as one types; the words become part of the page's address. */
 export function ListSearchBox({ value, onSearch }: { value?: string; onSearch: (words?: string) => void }) {
   const [typed, setTyped] = useState(value ?? "");
-  const search = useDebouncedCallback((words: string) => onSearch(words.trim() || undefined), 250);
+  const search = useDebouncedCallback((words: string, page: string) => {
+    // Whoever has gone on to another page meanwhile is not to be fetched back.
+    if (window.location.pathname === page) onSearch(words.trim() || undefined);
+  }, 250);
   return (
     <TextInput
       type="search"
@@ -14,7 +17,7 @@ export function ListSearchBox({ value, onSearch }: { value?: string; onSearch: (
       value={typed}
       onChange={(event) => {
         setTyped(event.currentTarget.value);
-        search(event.currentTarget.value);
+        search(event.currentTarget.value, window.location.pathname);
       }}
       w={{ base: "100%", sm: 300 }}
     />

@@ -1,5 +1,6 @@
 using System.Text.Encodings.Web;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.EntityFrameworkCore;
@@ -33,14 +34,22 @@ public sealed class TokenSignIn(
             return AuthenticateResult.Fail("not a token");
         var hash = secret.Hash().Value;
         await using var rows = database.Open();
-        var token = await rows
-            .ApiTokens.IgnoreQueryFilters()
+        // The token, its holder and their workspace in one look: most requests need all three.
+        var found = await (
+            from token in rows.ApiTokens.IgnoreQueryFilters()
+            join member in rows.Members.IgnoreQueryFilters()
+                on new { token.WorkspaceId, Id = token.MemberId } equals new { member.WorkspaceId, member.Id }
+            join workspace in rows.Workspaces on token.WorkspaceId equals workspace.Id
+            where token.SecretHash == hash && token.RevokedAt == null
+            select new { token, holder = new Standing(workspace, member) }
+        )
             .AsNoTracking()
-            .FirstOrDefaultAsync(t => t.SecretHash == hash && t.RevokedAt == null, Context.RequestAborted);
-        return token is null
-            ? AuthenticateResult.Fail("unknown token")
-            : AuthenticateResult.Success(
-                new AuthenticationTicket(SessionSignIn.PrincipalOf(token), SchemeName)
-            );
+            .FirstOrDefaultAsync(Context.RequestAborted);
+        if (found is null)
+            return AuthenticateResult.Fail("unknown token");
+        Context.Features.Set(found.holder);
+        return AuthenticateResult.Success(
+            new AuthenticationTicket(SessionSignIn.PrincipalOf(found.token), SchemeName)
+        );
     }
 }

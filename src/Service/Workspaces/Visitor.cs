@@ -25,6 +25,9 @@ public sealed record Visitor(WorkspaceRow Workspace, MemberRow Member, Caller Ca
         ValueTask.FromResult(http.Features.Get<Visitor>());
 }
 
+/// <summary>Somebody's membership of a workspace, as it was just read.</summary>
+public sealed record Standing(WorkspaceRow Workspace, MemberRow Member);
+
 /// <summary>Lets only members into a workspace's paths, and only holders of a duty further.</summary>
 public static class Visitors
 {
@@ -82,27 +85,32 @@ public static class Visitors
 
     private static async Task<Outcome<Visitor>> FindAsync(HttpContext http, Guid account, string shortName)
     {
-        var database = http.RequestServices.GetRequiredService<Database>();
         var clock = http.RequestServices.GetRequiredService<TimeProvider>();
-        await using var rows = database.Open();
-        var found = await (
+        // Whoever came with a token has been looked up with it.
+        var found = http.Features.Get<Standing>() ?? await HolderAsync(http, account, shortName);
+        if (found is null || found.Workspace.ShortName != shortName)
+            return NoWorkspace;
+        if (!found.Member.IsActive(clock.Now(), found.Workspace.Zone))
+            return Ended;
+        return new Visitor(
+            found.Workspace,
+            found.Member,
+            Caller.Member(found.Member.Id, found.Member.Name, Via(http))
+        );
+    }
+
+    private static async Task<Standing?> HolderAsync(HttpContext http, Guid account, string shortName)
+    {
+        await using var rows = http.RequestServices.GetRequiredService<Database>().Open();
+        return await (
             from workspace in rows.Workspaces
             from member in rows.Members.IgnoreQueryFilters().Where(m => m.WorkspaceId == workspace.Id)
             where workspace.ShortName == shortName && member.AccountId == account
             orderby member.EndedAt == null descending
-            select new { workspace, member }
+            select new Standing(workspace, member)
         )
             .AsNoTracking()
             .FirstOrDefaultAsync(http.RequestAborted);
-        if (found is null || http.User.TokenWorkspace() is { } only && only != found.workspace.Id)
-            return NoWorkspace;
-        if (!found.member.IsActive(clock.Now(), found.workspace.Zone))
-            return Ended;
-        return new Visitor(
-            found.workspace,
-            found.member,
-            Caller.Member(found.member.Id, found.member.Name, Via(http))
-        );
     }
 
     /// <summary>Through what a request came, as the record says it.</summary>

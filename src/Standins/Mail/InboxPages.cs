@@ -96,7 +96,7 @@ public sealed class InboxPages : IAsyncDisposable
         foreach (var mail in mails.Take(200))
         {
             page.Append(
-                $"<tr><td>{mail.At:HH:mm:ss} UTC</td><td>{Text(string.Join(", ", mail.Recipients))}</td>"
+                $"<tr><td style=\"white-space:nowrap\">{mail.At:HH:mm:ss} UTC</td><td>{Text(string.Join(", ", mail.Recipients))}</td>"
                     + $"<td><a href=\"/mail/{mail.Number}\">{Text(mail.Message.Subject)}</a></td></tr>"
             );
         }
