@@ -98,6 +98,7 @@ test("a forwarded invitation asks the stranger's account for a code", async ({ d
   await page.getByRole("button", { name: "Accept the invitation" }).click();
   await expect(page.getByRole("alert")).toContainText("already a member");
 
+  // Nor does it stop the one who was meant from saying no.
   const owner = await browser.newPage();
   await owner.goto(await demo.invitationLink(address));
   await owner.getByLabel("Do not invite me again").check();

@@ -96,7 +96,12 @@ public static class ServiceHost
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
         services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>();
         services.AddSingleton<OutboxBell>().AddSingleton<Outbox>();
-        services.AddSingleton<Inviting>().AddSingleton<InvitationSteps>().AddSingleton<Answering>();
+        services
+            .AddSingleton<Inviting>()
+            .AddSingleton<InvitationSteps>()
+            .AddSingleton<Answering>()
+            .AddSingleton<AddressCodes>()
+            .AddSingleton<Declining>();
         services.AddSingleton<Ending>().AddSingleton<SettingUp>().AddSingleton<ApiTokens>();
         services.AddSingleton<OutboxWorker>().AddHostedService(all => all.GetRequiredService<OutboxWorker>());
         services.AddSingleton<Clockwork>().AddHostedService(all => all.GetRequiredService<Clockwork>());

@@ -123,6 +123,24 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
     }
 
     [Fact]
+    public async Task A_list_is_a_table_for_people_and_a_line_of_json_each_for_programs()
+    {
+        var list = await demo.AboardAsync("people", "list", "--json", "--limit", "7");
+        Assert.Equal(7, list.Lines.Count);
+        var wide = await demo.AboardAsync("people", "list", "--limit", "7");
+        Assert.Contains("Invited by", wide.Output, StringComparison.Ordinal);
+        Assert.All(
+            list.Lines,
+            person =>
+                Assert.Contains(
+                    person.GetProperty("address").GetString()!,
+                    wide.Output,
+                    StringComparison.Ordinal
+                )
+        );
+    }
+
+    [Fact]
     public async Task The_exit_status_tells_what_happened()
     {
         Assert.Equal(

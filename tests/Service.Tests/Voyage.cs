@@ -345,6 +345,84 @@ public abstract class Voyage(Harbour harbour)
     }
 
     [Fact]
+    public async Task Somebody_who_was_not_meant_says_so_and_the_inviter_hears_it()
+    {
+        var ship = await harbour.NewShipAsync();
+        var sent = await ship.InviteAsync(ship.Address("ines"));
+        await ship.Client.DeclineAsync(
+            new DeclineRequest(await ship.SecretAsync(ship.Address("ines")), NotMe: true)
+        );
+        var words = await ship.MailAsync(ship.Administrator, "declined your invitation");
+        Assert.Contains("somebody else was meant", words, StringComparison.Ordinal);
+        var last = (await ship.Client.InvitationHistoryAsync(sent.Id)).Items[^1];
+        Assert.Equal("somebody else was meant", last.Details!.Value.GetProperty("reason").GetString());
+    }
+
+    [Fact]
+    public async Task An_invitation_can_be_answered_for_as_long_as_the_inviter_chose()
+    {
+        var ship = await harbour.NewShipAsync();
+        var (brief, usual) = (ship.Address("brief"), ship.Address("usual"));
+        await ship.Client.SendInvitationAsync(new InvitationRequest(brief, "guest", AnswerDays: 2), "brief");
+        await ship.InviteAsync(usual);
+        var (briefSecret, usualSecret) = (await ship.SecretAsync(brief), await ship.SecretAsync(usual));
+        await harbour.LetPassAsync(TimeSpan.FromDays(3));
+        Assert.Equal("link.expired", await CodeOf(ship.Client.ReadLinkAsync(briefSecret)));
+        Assert.Equal(usual, (await ship.Client.ReadLinkAsync(usualSecret)).Address);
+        // An expired one no longer stands in the way of a new invitation, noticed or not.
+        Assert.Equal("queued", (await ship.InviteAsync(brief)).State);
+    }
+
+    [Fact]
+    public async Task A_token_of_ones_own_works_until_it_is_revoked_and_its_secret_is_never_shown_again()
+    {
+        var ship = await harbour.NewShipAsync();
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        http.DefaultRequestHeaders.Authorization = new("Bearer", ship.Token);
+        var made = await http.PostAsJsonAsync(ship.Path("/tokens"), new TokenRequest("nightly list"));
+        var token = (await made.Content.ReadFromJsonAsync<NewToken>())!;
+        using var program = new AboardClient(Harbour.UrlOf(harbour.OtherNode), ship.Name, token.Token);
+        Assert.Single((await program.PeopleAsync()).Items);
+        Assert.DoesNotContain(
+            token.Token,
+            await http.GetStringAsync(ship.Path("/tokens")),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await http.DeleteAsync(ship.Path("/tokens/" + token.Id))).StatusCode
+        );
+        Assert.Equal("sign-in.required", await CodeOf(program.PeopleAsync()));
+    }
+
+    [Fact]
+    public async Task Many_who_invite_one_address_at_the_same_moment_send_one_mail()
+    {
+        var ship = await harbour.NewShipAsync();
+        var codes = await Task.WhenAll(
+            Enumerable
+                .Range(0, 16)
+                .Select(async i =>
+                {
+                    try
+                    {
+                        var client = i % 2 == 0 ? ship.Client : ship.OtherNode;
+                        var request = new InvitationRequest(ship.Address("ines"), "guest");
+                        return (await client.SendInvitationAsync(request, "key " + i)).State;
+                    }
+                    catch (RefusedException refused)
+                    {
+                        return refused.Problem.Code;
+                    }
+                })
+        );
+        Assert.Single(codes, "queued");
+        Assert.All(codes.Where(code => code != "queued"), code => Assert.Equal("address.invited", code));
+        Assert.Equal(1, (await ship.Client.InvitationsAsync()).Counts.Values.Sum());
+        Assert.True((await ship.Client.VerifyRecordAsync()).Whole);
+    }
+
+    [Fact]
     public async Task Every_invitation_is_on_exactly_one_page_and_the_counts_add_up()
     {
         var ship = await harbour.NewShipAsync();

@@ -18,9 +18,25 @@ import { Refusal } from "../ui/Refusal";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
-type Form = { address: string; name: string; kind: string; role: string; until: string; message: string };
+type Form = {
+  address: string;
+  name: string;
+  kind: string;
+  role: string;
+  until: string;
+  answerDays: string;
+  message: string;
+};
 
-const blank: Form = { address: "", name: "", kind: "guest", role: "view", until: "", message: "" };
+const blank: Form = {
+  address: "",
+  name: "",
+  kind: "guest",
+  role: "view",
+  until: "",
+  answerDays: "",
+  message: "",
+};
 const kinds = ["staff", "guest", "partner", "client"];
 
 /** Invites one person: what they get on the left, the exact mail on the right, before anything is sent. */
@@ -118,6 +134,16 @@ export function NewInvitationPage() {
               onChange={(event) => set({ until: event.currentTarget.value })}
               error={fieldError(problem, "until")}
             />
+            <TextInput
+              label="Days to answer"
+              description={`Empty means ${view?.answerDays ?? 30}.`}
+              type="number"
+              min={1}
+              max={365}
+              value={form.answerDays}
+              onChange={(event) => set({ answerDays: event.currentTarget.value })}
+              error={fieldError(problem, "answerDays")}
+            />
             <Textarea
               label="Message"
               description="In your own plain words, without links."
@@ -163,7 +189,7 @@ function request(form: Form): InvitationRequest {
     message: form.message || null,
     until: form.until || null,
     language: null,
-    answerDays: null,
+    answerDays: form.answerDays ? Number(form.answerDays) : null,
   };
 }
 

@@ -517,6 +517,11 @@ export interface components {
              * @default false
              */
             doNotInviteAgain: boolean;
+            /**
+             * @description Whether somebody else was meant.
+             * @default false
+             */
+            notMe: boolean;
         };
         /** @description Where an invitation's mail stands. */
         DeliveryView: {

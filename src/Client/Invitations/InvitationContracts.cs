@@ -189,4 +189,5 @@ public sealed record CodeRequest(string Secret, string Address, string Password)
 /// <summary>A no.</summary>
 /// <param name="Secret">The last part of the link.</param>
 /// <param name="DoNotInviteAgain">Whether no workspace may invite this address again.</param>
-public sealed record DeclineRequest(string Secret, bool DoNotInviteAgain = false);
+/// <param name="NotMe">Whether somebody else was meant.</param>
+public sealed record DeclineRequest(string Secret, bool DoNotInviteAgain = false, bool NotMe = false);

@@ -188,7 +188,11 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
                 await AcceptAsync(services, answering, secret, person);
                 break;
             case "decline" or "stop":
-                Expect(await answering.DeclineAsync(secret, person.Answer == "stop", "page"));
+                Expect(
+                    await services
+                        .GetRequiredService<Declining>()
+                        .DeclineAsync(secret, new No(false, person.Answer == "stop"), "page")
+                );
                 break;
             case "revoke":
                 var visitor = await VisitorAsync(

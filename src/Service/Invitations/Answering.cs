@@ -19,22 +19,19 @@ using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
 
-/// <summary>The invitee's side: reading the link, accepting, declining.</summary>
+/// <summary>The invitee's side: reading the link, and accepting.</summary>
 public sealed class Answering(
     Database database,
     WriteGate gate,
     WorkspaceWriter writer,
     Outbox outbox,
+    AddressCodes codes,
     Ending ending,
     ServiceSettings settings,
     TimeProvider clock,
     IPasswordHasher<AccountRow> hasher
 )
 {
-    private const int MostCodeTries = 5;
-    private static readonly TimeSpan CodeLifetime = TimeSpan.FromMinutes(10);
-    private static readonly TimeSpan CodePause = TimeSpan.FromSeconds(30);
-
     /// <summary>The invitation behind a link, whatever its state.</summary>
     public async Task<Outcome<FoundInvitation>> FindAsync(string? secretText)
     {
@@ -156,7 +153,7 @@ public sealed class Answering(
         var codeShown = false;
         if (!string.IsNullOrWhiteSpace(code))
         {
-            if (!(await CheckCodeAsync(found, account, code)).Try(out codeShown, out refusal))
+            if (!(await codes.CheckAsync(found, account, code)).Try(out codeShown, out refusal))
                 return refusal;
             if (!codeShown)
                 return new Refusal(
@@ -199,97 +196,10 @@ public sealed class Answering(
     }
 
     /// <summary>Mails a code to the invited address, for the holder of an account with another.</summary>
-    public async Task<Outcome<bool>> SendCodeAsync(string? secret, AccountRow account, string via)
-    {
-        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
-            return refusal;
-        var code = RandomNumberGenerator.GetInt32(100_000_000).ToString("D8", CultureInfo.InvariantCulture);
-        return await writer.WriteAsync<bool>(
-            found.Workspace.Id,
-            Caller.Invitee(account.Name, via),
-            async write =>
-            {
-                var invitation = await write
-                    .Rows.Invitations.AsNoTracking()
-                    .FirstAsync(i => i.Id == found.Invitation.Id);
-                if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is { } closed)
-                    return closed;
-                var row = await write.Rows.AddressCodes.FirstOrDefaultAsync(c =>
-                    c.InvitationId == invitation.Id && c.AccountId == account.Id
-                );
-                if (row is not null && write.Now < row.AskedAt + CodePause)
-                    return CommonRefusals.TooMany;
-                if (row is null)
-                    write.Rows.AddressCodes.Add(
-                        row = new AddressCodeRow
-                        {
-                            WorkspaceId = write.Workspace.Id,
-                            InvitationId = invitation.Id,
-                            AccountId = account.Id,
-                            CodeHash = "",
-                            ExpiresAt = write.Now,
-                            AskedAt = write.Now,
-                        }
-                    );
-                row.CodeHash = HashOf(invitation.Id, account.Id, code);
-                row.ExpiresAt = write.Now + CodeLifetime;
-                row.AskedAt = write.Now;
-                row.Tries = 0;
-                var words = Wording.Code(invitation, write.Workspace, code, account.Address);
-                outbox.Queue(
-                    write,
-                    Purposes.Code,
-                    invitation.Address,
-                    Outbox.LayOut(words, write.Workspace, "", invitation.Language),
-                    invitation.Id
-                );
-                write.Record(
-                    "code.sent",
-                    invitation.Id,
-                    ("address", invitation.Address),
-                    ("account", account.Address)
-                );
-                return true;
-            }
-        );
-    }
-
-    /// <summary>Declines; and, when asked, keeps every workspace from inviting the address again, even when the link no longer counts.</summary>
-    public async Task<Outcome<bool>> DeclineAsync(string? secret, bool doNotInviteAgain, string via)
-    {
-        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
-            return refusal;
-        return await writer.WriteAsync<bool>(
-            found.Workspace.Id,
-            Caller.Invitee(found.Invitation.Address, via),
-            async write =>
-            {
-                var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
-                if (doNotInviteAgain)
-                    await OptOutAsync(write, invitation);
-                var closed = LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now);
-                if (closed is not null)
-                    return doNotInviteAgain ? true : closed;
-                if (
-                    !InvitationLife
-                        .Take(invitation.State, InvitationStep.Decline, invitation.Deadline, write.Now)
-                        .Try(out var next, out var no)
-                )
-                    return no;
-                InvitationSteps.Put(write, invitation, next);
-                invitation.AnsweredAt = write.Now;
-                await Outbox.WithdrawAsync(write, invitation);
-                write.Record("invitation.declined", invitation.Id, ("address", invitation.Address));
-                var link = settings.Link($"/w/{write.Workspace.ShortName}/invite/{invitation.Id}");
-                await TellInviterAsync(
-                    write,
-                    invitation,
-                    Wording.Declined(invitation, write.Workspace, doNotInviteAgain, link)
-                );
-                return true;
-            }
-        );
-    }
+    public async Task<Outcome<bool>> SendCodeAsync(string? secret, AccountRow account, string via) =>
+        (await FindAsync(secret)).Try(out var found, out var refusal)
+            ? await codes.SendAsync(found, account, via)
+            : refusal;
 
     private async Task<Outcome<Joined>> AcceptAsync(
         FoundInvitation found,
@@ -352,7 +262,7 @@ public sealed class Answering(
                     Outbox.LayOut(welcome, write.Workspace, member.Name, invitation.Language)
                 );
                 var link = settings.Link($"/w/{write.Workspace.ShortName}/people/{member.Id}");
-                await TellInviterAsync(
+                await outbox.TellInviterAsync(
                     write,
                     invitation,
                     Wording.Accepted(invitation, member, write.Workspace, link)
@@ -408,57 +318,8 @@ public sealed class Answering(
             );
     }
 
-    private async Task<Outcome<bool>> CheckCodeAsync(
-        FoundInvitation found,
-        AccountRow account,
-        string code
-    ) =>
-        await writer.WriteAsync<bool>(
-            found.Workspace.Id,
-            Caller.Invitee(account.Name, "page"),
-            async write =>
-            {
-                var row = await write.Rows.AddressCodes.FirstOrDefaultAsync(c =>
-                    c.InvitationId == found.Invitation.Id && c.AccountId == account.Id
-                );
-                if (row is null || row.Tries >= MostCodeTries || write.Now >= row.ExpiresAt)
-                    return false;
-                row.Tries++;
-                return CryptographicOperations.FixedTimeEquals(
-                    Encoding.ASCII.GetBytes(row.CodeHash),
-                    Encoding.ASCII.GetBytes(HashOf(found.Invitation.Id, account.Id, code.Trim()))
-                );
-            }
-        );
-
-    private async Task TellInviterAsync(WorkspaceWrite write, InvitationRow invitation, LetterWords words)
-    {
-        var inviter = await write
-            .Rows.Members.AsNoTracking()
-            .FirstOrDefaultAsync(m => m.Id == invitation.InvitedBy);
-        if (inviter is not null && inviter.IsActive(write.Now, write.Workspace.Zone))
-            outbox.Queue(
-                write,
-                Purposes.Notice,
-                inviter.Address,
-                Outbox.LayOut(words, write.Workspace, inviter.Name)
-            );
-    }
-
-    private static async Task OptOutAsync(WorkspaceWrite write, InvitationRow invitation)
-    {
-        var hash = Inviting.OptOutHash(EmailAddress.Read(invitation.Address).Value);
-        if (await write.Rows.OptOuts.AnyAsync(o => o.AddressHash == hash))
-            return;
-        write.Rows.OptOuts.Add(new OptOutRow { AddressHash = hash, At = write.Now });
-        write.Record("address.opted-out", invitation.Id, ("address", invitation.Address));
-    }
-
     private static EmailAddress AddressOf(FoundInvitation found) =>
         EmailAddress.Read(found.Invitation.Address).Value;
-
-    private static string HashOf(Guid invitation, Guid account, string code) =>
-        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{invitation}:{account}:{code}")));
 }
 
 /// <summary>An invitation with its workspace.</summary>

@@ -67,11 +67,15 @@ public static class LinkEndpoints
     private static async Task<IResult> DeclineAsync(
         DeclineRequest request,
         HttpContext http,
-        Answering answering
+        Declining declining
     ) =>
-        (await answering.DeclineAsync(request.Secret, request.DoNotInviteAgain, Visitors.Via(http))).ToResult(
-            _ => Results.NoContent()
-        );
+        (
+            await declining.DeclineAsync(
+                request.Secret,
+                new No(request.NotMe, request.DoNotInviteAgain),
+                Visitors.Via(http)
+            )
+        ).ToResult(_ => Results.NoContent());
 
     private static IResult Came(Joined joined) => Results.Ok(joined.ToAnswer());
 }

@@ -50,6 +50,16 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
         );
     }
 
+    /// <summary>Queues a notice to the inviter, as long as they are here.</summary>
+    public async Task TellInviterAsync(WorkspaceWrite write, InvitationRow invitation, LetterWords words)
+    {
+        var inviter = await write
+            .Rows.Members.AsNoTracking()
+            .FirstOrDefaultAsync(m => m.Id == invitation.InvitedBy);
+        if (inviter is not null && inviter.IsActive(write.Now, write.Workspace.Zone))
+            Queue(write, Purposes.Notice, inviter.Address, LayOut(words, write.Workspace, inviter.Name));
+    }
+
     /// <summary>Gives up what has not been sent yet of an invitation's own mails: their link is dead.</summary>
     public static async Task WithdrawAsync(WorkspaceWrite write, InvitationRow invitation)
     {

@@ -2,6 +2,7 @@ using System.Globalization;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Invitations;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Workspaces;
@@ -110,7 +111,7 @@ public static class Wording
     public static LetterWords Declined(
         InvitationRow invitation,
         WorkspaceRow workspace,
-        bool optedOut,
+        No no,
         string link
     ) =>
         new(
@@ -118,9 +119,10 @@ public static class Wording
             [
                 $"Dear {invitation.InvitedByName},",
                 $"{invitation.Address} declined the invitation to {workspace.Name}."
+                    + (no.NotMe ? " They say that somebody else was meant: check the address." : "")
                     + (
-                        optedOut
-                            ? " Its owner also asked not to be invited again; further invitations to it are refused."
+                        no.DoNotInviteAgain
+                            ? " The owner of the address also asked not to be invited again; further invitations to it are refused."
                             : ""
                     ),
             ],

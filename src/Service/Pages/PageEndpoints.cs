@@ -131,13 +131,13 @@ public static class PageEndpoints
         string secret,
         IFormCollection form,
         HttpContext http,
-        Answering answering
+        Declining declining
     )
     {
-        var stop = form["stop"] == "yes";
-        if (!(await answering.DeclineAsync(secret, stop, Via)).Try(out _, out var refusal))
+        var no = new No(form["reason"] == "not-me", form["stop"] == "yes");
+        if (!(await declining.DeclineAsync(secret, no, Via)).Try(out _, out var refusal))
             return Refused(http, refusal);
-        string[] sentences = stop
+        string[] sentences = no.DoNotInviteAgain
             ? ["Your answer is kept, and nobody can invite this address from here again."]
             : ["Your answer is kept, and the inviter is told. You need do nothing else."];
         return Page<WordPage>(new WordModel("Come Aboard", "Declined", sentences));
