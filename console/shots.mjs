@@ -44,7 +44,7 @@ try {
   await page.getByLabel("Mail address").fill("pilot@harbour.example");
   await page.getByLabel("Name").fill("Pia Lotse");
   await page.getByLabel("Message").fill("You know these waters best.\nThe berth papers are ready for you.");
-  await page.waitForTimeout(500);
+  await page.frameLocator("iframe").getByText("Dear Pia Lotse").waitFor();
   await shoot("invite-new");
   await page.getByRole("button", { name: "Send the invitation" }).click();
   await page.getByText("Mail taken by the mail server").waitFor();
@@ -75,7 +75,7 @@ try {
   await page.setContent(mail.html);
   await shoot("mail");
   await page.context().clearCookies();
-  await page.setViewportSize({ width: 420, height: 1180 });
+  await page.setViewportSize({ width: 420, height: 1480 });
   await page.goto(mail.text.match(/http\S+\/i\/\S+/)[0]);
   await shoot("landing");
   await page.getByLabel("Choose a password").fill("tide tables and tea");
