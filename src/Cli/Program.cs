@@ -10,6 +10,9 @@ var root = new RootCommand("aboard: invite people, see who has answered, end acc
 var people = PeopleCommands.Make();
 people.Subcommands.Add(EndCommand.Make());
 root.Subcommands.Add(InvitationCommands.Make());
+root.Subcommands.Add(LinkCommands.Make());
+root.Subcommands.Add(BatchCommands.Make());
+root.Subcommands.Add(PresetCommands.Make());
 root.Subcommands.Add(people);
 root.Subcommands.Add(RecordCommands.Make());
 SignInCommands.AddTo(root);

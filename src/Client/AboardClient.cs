@@ -15,7 +15,7 @@ namespace ComeAboard.Client;
 /// The service's HTTP interface, typed. Every method throws <see cref="RefusedException"/> when the service refuses or
 /// cannot be reached, and <see cref="OperationCanceledException"/> when cancelled.
 /// </summary>
-public sealed class AboardClient : IDisposable
+public sealed partial class AboardClient : IDisposable
 {
     private readonly HttpClient _http;
     private readonly string _workspace;
@@ -27,7 +27,7 @@ public sealed class AboardClient : IDisposable
     /// <param name="program">The calling program and its version, as a product token (RFC 9110 section 10.1.5).</param>
     public AboardClient(Uri server, string workspace = "", string? token = null, string program = "aboard/0")
     {
-        _http = new HttpClient { BaseAddress = server, Timeout = TimeSpan.FromSeconds(60) };
+        _http = new HttpClient { BaseAddress = server, Timeout = TimeSpan.FromMinutes(5) };
         _http.DefaultRequestHeaders.UserAgent.ParseAdd(program);
         if (token is not null)
             _http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
@@ -62,119 +62,6 @@ public sealed class AboardClient : IDisposable
     /// <summary>What waits and what ends soon.</summary>
     public Task<OverviewView> OverviewAsync(CancellationToken cancellation = default) =>
         GetAsync(_workspace + "/overview", WireJson.Default.OverviewView, cancellation);
-
-    /// <summary>Shows what sending would do, and the exact mail. Changes nothing.</summary>
-    public Task<InvitationPreview> PreviewInvitationAsync(
-        InvitationRequest request,
-        CancellationToken cancellation = default
-    ) =>
-        PostAsync(
-            _workspace + "/invitations/preview",
-            request,
-            WireJson.Default.InvitationRequest,
-            WireJson.Default.InvitationPreview,
-            cancellation
-        );
-
-    /// <summary>Sends an invitation.</summary>
-    /// <param name="request">What to send.</param>
-    /// <param name="idempotencyKey">A key of the caller's: the same key twice sends once and answers the same.</param>
-    /// <param name="cancellation">Stops waiting; the invitation may have been sent.</param>
-    public Task<InvitationView> SendInvitationAsync(
-        InvitationRequest request,
-        string idempotencyKey,
-        CancellationToken cancellation = default
-    ) =>
-        PostAsync(
-            _workspace + "/invitations",
-            request,
-            WireJson.Default.InvitationRequest,
-            WireJson.Default.InvitationView,
-            cancellation,
-            idempotencyKey
-        );
-
-    /// <summary>A page of invitations, newest first.</summary>
-    /// <param name="state">A state, <c>pending</c>, or null for all.</param>
-    /// <param name="search">Any part of a name or address, or null.</param>
-    /// <param name="cursor">The cursor of the page before, or null for the first.</param>
-    /// <param name="limit">At most so many, 1 to 200.</param>
-    /// <param name="cancellation">Stops waiting.</param>
-    public Task<InvitationPage> InvitationsAsync(
-        string? state = null,
-        string? search = null,
-        string? cursor = null,
-        int limit = 50,
-        CancellationToken cancellation = default
-    ) =>
-        GetAsync(
-            $"{_workspace}/invitations?limit={limit}"
-                + Query("state", state)
-                + Query("search", search)
-                + Query("cursor", cursor),
-            WireJson.Default.InvitationPage,
-            cancellation
-        );
-
-    /// <summary>One invitation.</summary>
-    public Task<InvitationView> InvitationAsync(Guid id, CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/invitations/{id}", WireJson.Default.InvitationView, cancellation);
-
-    /// <summary>What happened to one invitation, oldest first.</summary>
-    public Task<Page<RecordEntryView>> InvitationHistoryAsync(
-        Guid id,
-        CancellationToken cancellation = default
-    ) =>
-        GetAsync(
-            $"{_workspace}/invitations/{id}/history",
-            WireJson.Default.PageRecordEntryView,
-            cancellation
-        );
-
-    /// <summary>Sends an invitation again with a new secret; the old link dies.</summary>
-    public Task<InvitationView> ResendInvitationAsync(Guid id, CancellationToken cancellation = default) =>
-        StepAsync($"{_workspace}/invitations/{id}/resend", WireJson.Default.InvitationView, cancellation);
-
-    /// <summary>Takes an invitation back.</summary>
-    public Task<InvitationView> RevokeInvitationAsync(Guid id, CancellationToken cancellation = default) =>
-        StepAsync($"{_workspace}/invitations/{id}/revoke", WireJson.Default.InvitationView, cancellation);
-
-    /// <summary>Reads what an invitation's link offers; nothing is answered by it.</summary>
-    public Task<LandingView> ReadLinkAsync(string secret, CancellationToken cancellation = default) =>
-        PostAsync(
-            "api/v1/invitation-links/read",
-            new LinkRequest(secret),
-            WireJson.Default.LinkRequest,
-            WireJson.Default.LandingView,
-            cancellation
-        );
-
-    /// <summary>Says yes to an invitation.</summary>
-    public Task<AcceptAnswer> AcceptAsync(AcceptRequest request, CancellationToken cancellation = default) =>
-        PostAsync(
-            "api/v1/invitation-links/accept",
-            request,
-            WireJson.Default.AcceptRequest,
-            WireJson.Default.AcceptAnswer,
-            cancellation
-        );
-
-    /// <summary>Has a code mailed to the invited address.</summary>
-    public Task AskCodeAsync(CodeRequest request, CancellationToken cancellation = default) =>
-        SendAsync(
-            Post("api/v1/invitation-links/code", JsonContent.Create(request, WireJson.Default.CodeRequest)),
-            cancellation
-        );
-
-    /// <summary>Says no to an invitation.</summary>
-    public Task DeclineAsync(DeclineRequest request, CancellationToken cancellation = default) =>
-        SendAsync(
-            Post(
-                "api/v1/invitation-links/decline",
-                JsonContent.Create(request, WireJson.Default.DeclineRequest)
-            ),
-            cancellation
-        );
 
     /// <summary>A page of people, newest first.</summary>
     /// <param name="state"><c>active</c>, <c>ended</c>, or null for all.</param>
@@ -290,6 +177,34 @@ public sealed class AboardClient : IDisposable
         return await ReadAsync(answer, type, cancellation).ConfigureAwait(false);
     }
 
+    private async Task<TAnswer> PutAsync<TRequest, TAnswer>(
+        string path,
+        TRequest request,
+        JsonTypeInfo<TRequest> requestType,
+        JsonTypeInfo<TAnswer> answerType,
+        CancellationToken cancellation
+    )
+    {
+        using var message = new HttpRequestMessage(HttpMethod.Put, path)
+        {
+            Content = JsonContent.Create(request, requestType),
+        };
+        using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
+        return await ReadAsync(answer, answerType, cancellation).ConfigureAwait(false);
+    }
+
+    private async Task<byte[]> BytesAsync(HttpRequestMessage message, CancellationToken cancellation)
+    {
+        using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
+        return await answer.Content.ReadAsByteArrayAsync(cancellation).ConfigureAwait(false);
+    }
+
+    private async Task DeleteAsync(string path, CancellationToken cancellation)
+    {
+        using var _ = await SendAsync(new HttpRequestMessage(HttpMethod.Delete, path), cancellation)
+            .ConfigureAwait(false);
+    }
+
     private static HttpRequestMessage Post(string path, HttpContent? content) =>
         new(HttpMethod.Post, path) { Content = content };
 
@@ -298,13 +213,14 @@ public sealed class AboardClient : IDisposable
 
     private async Task<HttpResponseMessage> SendAsync(
         HttpRequestMessage message,
-        CancellationToken cancellation
+        CancellationToken cancellation,
+        HttpCompletionOption completion = HttpCompletionOption.ResponseContentRead
     )
     {
         HttpResponseMessage answer;
         try
         {
-            answer = await _http.SendAsync(message, cancellation).ConfigureAwait(false);
+            answer = await _http.SendAsync(message, completion, cancellation).ConfigureAwait(false);
         }
         catch (HttpRequestException fault)
         {

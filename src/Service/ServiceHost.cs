@@ -99,11 +99,21 @@ public static class ServiceHost
         services
             .AddSingleton<Inviting>()
             .AddSingleton<InvitationSteps>()
+            .AddSingleton<StepsTogether>()
+            .AddSingleton<Approving>()
+            .AddSingleton<Joining>()
+            .AddSingleton<JoinLinks>()
+            .AddSingleton<Batches>()
+            .AddSingleton<DeliveryReports>()
             .AddSingleton<Answering>()
             .AddSingleton<AddressCodes>()
             .AddSingleton<Declining>();
         services.AddSingleton<Ending>().AddSingleton<SettingUp>().AddSingleton<ApiTokens>();
         services.AddSingleton<OutboxWorker>().AddHostedService(all => all.GetRequiredService<OutboxWorker>());
+        services.AddSingleton<BatchRunner>().AddHostedService(all => all.GetRequiredService<BatchRunner>());
+        services
+            .AddSingleton<ReportMailbox>()
+            .AddHostedService(all => all.GetRequiredService<ReportMailbox>());
         services.AddSingleton<Clockwork>().AddHostedService(all => all.GetRequiredService<Clockwork>());
         services.AddSingleton<IPasswordHasher<AccountRow>, PasswordHasher<AccountRow>>();
         services.AddSingleton<ProtectionKeys>().AddSingleton<KeyRotation>();
@@ -191,9 +201,11 @@ public static class ServiceHost
         app.UseVisitors();
 
         var api = app.MapGroup("/api/v1");
-        api.MapSignIn().MapInvitationLinks();
+        api.MapSignIn().MapInvitationLinks().MapJoining();
         var workspace = api.MapGroup("/workspaces/{workspace}").ForMembers();
-        workspace.MapWorkspace().MapInvitations().MapPeople().MapDepartures().MapRecord();
+        workspace.MapWorkspace().MapRules().MapWordings();
+        workspace.MapInvitations().MapFollowUp().MapFigures().MapBatches().MapPresets().MapJoinLinks();
+        workspace.MapPeople().MapDepartures().MapRecord();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
         app.MapOpenApi("/openapi/{documentName}.json");

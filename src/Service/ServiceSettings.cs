@@ -32,7 +32,20 @@ public sealed record MailSettings(
     string? User,
     string? Password,
     EmailAddress From,
-    TimeSpan FirstRetry
+    EmailAddress Bounces,
+    TimeSpan FirstRetry,
+    ReportMailboxSettings? Reports
+);
+
+/// <summary>The mailbox into which delivery reports come, read over IMAP (RFC 9051).</summary>
+public sealed record ReportMailboxSettings(
+    string Host,
+    int Port,
+    MailTls Tls,
+    string User,
+    string Password,
+    string Folder,
+    TimeSpan Pause
 );
 
 /// <summary>How often things may be done before the service says "later".</summary>
@@ -64,7 +77,15 @@ public sealed record ServiceSettings(
         "Mail:User",
         "Mail:Password",
         "Mail:From",
+        "Mail:Bounces",
         "Mail:FirstRetrySeconds",
+        "Reports:Host",
+        "Reports:Port",
+        "Reports:Tls",
+        "Reports:User",
+        "Reports:Password",
+        "Reports:Folder",
+        "Reports:PauseSeconds",
         "Limits:SignInsPerMinute",
         "Limits:InvitationsPerHour",
         "Limits:CodesPerHour",
@@ -146,6 +167,8 @@ public sealed record ServiceSettings(
         );
         if (!EmailAddress.Read(sender).Try(out var from, out var refusal))
             throw new WrongSettingException("Mail:From", refusal.Sentence);
+        if (!EmailAddress.Read(reader.Text("Mail:Bounces", sender)).Try(out var bounces, out refusal))
+            throw new WrongSettingException("Mail:Bounces", refusal.Sentence);
         return new MailSettings(
             reader.Text("Mail:Host", "127.0.0.1"),
             reader.Number("Mail:Port", 25, 1, 65535),
@@ -153,7 +176,26 @@ public sealed record ServiceSettings(
             reader.Optional("Mail:User"),
             reader.Optional("Mail:Password"),
             from,
-            TimeSpan.FromSeconds(reader.Number("Mail:FirstRetrySeconds", 5, 1, 3600))
+            bounces,
+            TimeSpan.FromSeconds(reader.Number("Mail:FirstRetrySeconds", 5, 1, 3600)),
+            ReadReports(reader)
+        );
+    }
+
+    private static ReportMailboxSettings? ReadReports(Reader reader)
+    {
+        if (reader.Optional("Reports:Host") is not { } host)
+            return null;
+        return new ReportMailboxSettings(
+            host,
+            reader.Number("Reports:Port", 993, 1, 65535),
+            reader.Word("Reports:Tls", MailTls.Tls),
+            reader.Optional("Reports:User")
+                ?? throw new WrongSettingException("Reports:User", "is needed to read a mailbox."),
+            reader.Optional("Reports:Password")
+                ?? throw new WrongSettingException("Reports:Password", "is needed to read a mailbox."),
+            reader.Text("Reports:Folder", "INBOX"),
+            TimeSpan.FromSeconds(reader.Number("Reports:PauseSeconds", 60, 1, 86_400))
         );
     }
 

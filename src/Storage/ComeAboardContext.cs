@@ -26,6 +26,13 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<SetUpLinkRow> SetUpLinks => Set<SetUpLinkRow>();
     public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
     public DbSet<InvitationCountRow> InvitationCounts => Set<InvitationCountRow>();
+    public DbSet<BatchRow> Batches => Set<BatchRow>();
+    public DbSet<BatchContentRow> BatchContents => Set<BatchContentRow>();
+    public DbSet<BatchEntryRow> BatchEntries => Set<BatchEntryRow>();
+    public DbSet<JoinLinkRow> JoinLinks => Set<JoinLinkRow>();
+    public DbSet<PresetRow> Presets => Set<PresetRow>();
+    public DbSet<WordingRow> Wordings => Set<WordingRow>();
+    public DbSet<BouncedAddressRow> BouncedAddresses => Set<BouncedAddressRow>();
     public DbSet<AddressCodeRow> AddressCodes => Set<AddressCodeRow>();
     public DbSet<OptOutRow> OptOuts => Set<OptOutRow>();
     public DbSet<AccountRow> Accounts => Set<AccountRow>();
@@ -88,6 +95,8 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
             .Properties<InvitationState>()
             .HaveConversion<WordConverter<InvitationState>>()
             .HaveMaxLength(16);
+        conventions.Properties<BatchState>().HaveConversion<WordConverter<BatchState>>().HaveMaxLength(16);
+        conventions.Properties<Verdict>().HaveConversion<WordConverter<Verdict>>().HaveMaxLength(16);
         conventions.Properties<Kind>().HaveConversion<WordConverter<Kind>>().HaveMaxLength(16);
         conventions
             .Properties<DeliveryState>()
@@ -120,8 +129,11 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
 
 /// <summary>Keeps an enumeration as its lower-case word.</summary>
 internal sealed class WordConverter<T>()
-    : ValueConverter<T, string>(
-        value => value.ToString().ToLowerInvariant(),
-        word => Enum.Parse<T>(word, true)
-    )
-    where T : struct, Enum;
+    : ValueConverter<T, string>(value => WordOf(value), word => Enum.Parse<T>(word, true))
+    where T : struct, Enum
+{
+    private static readonly Dictionary<T, string> Words = Enum.GetValues<T>()
+        .ToDictionary(value => value, value => value.ToString().ToLowerInvariant());
+
+    private static string WordOf(T value) => Words[value];
+}

@@ -73,9 +73,33 @@ public sealed class Database
     {
         await using var context = Open();
         // Migrating takes a lock and compares whole models; mostly there is nothing to do, and seeing so is quick.
-        if ((await context.Database.GetPendingMigrationsAsync(cancellation)).Any())
+        if (!(await context.Database.GetPendingMigrationsAsync(cancellation)).Any())
+            return;
+        if (Engine == Engine.Sqlite)
+        {
             await context.Database.MigrateAsync(cancellation);
+            return;
+        }
+        // The lock of the migrations themselves ends with each transaction, so one is held around all of them.
+        await using var holder = Open();
+        await holder.Database.OpenConnectionAsync(cancellation);
+        await holder.Database.ExecuteSqlAsync($"SELECT pg_advisory_lock({MigrationLock})", cancellation);
+        try
+        {
+            await context.Database.MigrateAsync(cancellation);
+        }
+        finally
+        {
+            await holder.Database.ExecuteSqlAsync(
+                $"SELECT pg_advisory_unlock({MigrationLock})",
+                CancellationToken.None
+            );
+            await holder.Database.CloseConnectionAsync();
+        }
     }
+
+    // Any number, as long as it stays the same.
+    private const long MigrationLock = 0x61626F617264;
 
     /// <summary>WAL lets readers go on while one writes; FULL keeps an answered request over a power cut.</summary>
     private sealed class SqliteOpening : DbConnectionInterceptor

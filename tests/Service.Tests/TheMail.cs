@@ -114,12 +114,12 @@ public abstract class TheMail(Harbour harbour)
         await UntilAsync(async () =>
         {
             await using var rows = harbour.Database.Open(ship.Id);
-            return rows.Deliveries.All(d => d.SealedLetter == null);
+            return rows.Deliveries.All(d => d.Sealed == null);
         });
         await using var stored = harbour.Database.Open(ship.Id);
         Assert.DoesNotContain(
             stored.Invitations.Select(i => i.SecretHash),
-            hash => hash.Contains(secret, StringComparison.Ordinal)
+            hash => hash!.Contains(secret, StringComparison.Ordinal)
         );
         Assert.DoesNotContain(
             stored.Record.Select(r => r.Details),

@@ -63,7 +63,7 @@ public abstract class Voyage(Harbour harbour)
 
         var person = await ship.Client.PersonAsync(ines);
         Assert.Equal(
-            (joined.MemberId, "active", "edit", until),
+            (joined.MemberId!.Value, "active", "edit", until),
             (person.Id, person.State, person.Role, person.Until)
         );
         using var own = await ship.ClientOfAsync(ines);

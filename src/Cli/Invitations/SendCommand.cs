@@ -13,10 +13,38 @@ public static class SendCommand
         Arity = ArgumentArity.OneOrMore,
     };
 
-    private static readonly Option<string> Kind = new("--kind")
+    private static readonly Option<string?> Kind = new("--kind")
     {
-        Description = "staff, guest, partner or client",
-        Required = true,
+        Description = "staff, guest, partner or client; needed unless a preset says it",
+    };
+    private static readonly Option<string?> Preset = new("--preset")
+    {
+        Description = "A preset that says what is not said here",
+    };
+    private static readonly Option<bool> Draft = new("--draft")
+    {
+        Description = "Keep as a draft; nothing is sent",
+    };
+    private static readonly Option<bool> Test = new("--test")
+    {
+        Description = "Send the exact mail to yourself; its link opens nothing",
+    };
+    private static readonly Option<string?> From = new("--from")
+    {
+        Description = "The first day of their stay, such as 2027-01-01",
+    };
+    private static readonly Option<string?> Host = new("--host")
+    {
+        Description = "The address of the member of the staff who answers for them",
+    };
+    private static readonly Option<string?> Organisation = new("--organisation")
+    {
+        Description = "The firm or body they belong to",
+    };
+    private static readonly Option<string?> Title = new("--title") { Description = "Their job title" };
+    private static readonly Option<string?> Note = new("--note")
+    {
+        Description = "A line to tell them apart, not shown to them",
     };
     private static readonly Option<string?> Name = new("--name") { Description = "Their name" };
     private static readonly Option<string?> Role = new("--role")
@@ -52,6 +80,14 @@ public static class SendCommand
             Message,
             Language,
             AnswerDays,
+            Preset,
+            From,
+            Host,
+            Organisation,
+            Title,
+            Note,
+            Draft,
+            Test,
             CommonOptions.DryRun,
         };
         Session.On(send, SendAsync);
@@ -67,25 +103,37 @@ public static class SendCommand
         var addresses = parsed.GetValue(Addresses)!;
         if (addresses.Length > 1 && parsed.GetValue(Name) is not null)
             throw new UsageException("--name is for one address; leave it out when inviting several.");
+        if (parsed.GetValue(Kind) is null && parsed.GetValue(Preset) is null)
+            throw new UsageException("As what? Give --kind staff, guest, partner or client, or --preset.");
         var outcomes = new List<int>();
         foreach (var address in addresses)
         {
             var request = new InvitationRequest(
                 address,
-                parsed.GetValue(Kind)!,
+                parsed.GetValue(Kind),
                 parsed.GetValue(Role),
                 parsed.GetValue(Name),
                 parsed.GetValue(Message),
                 Texts.ReadDay(parsed.GetValue(Until), "--until"),
                 parsed.GetValue(Language),
                 parsed.GetValue(AnswerDays)
-            );
+            )
+            {
+                Preset = parsed.GetValue(Preset),
+                Draft = parsed.GetValue(Draft),
+                From = Texts.ReadDay(parsed.GetValue(From), "--from"),
+                Host = parsed.GetValue(Host),
+                Organisation = parsed.GetValue(Organisation),
+                Title = parsed.GetValue(Title),
+                Note = parsed.GetValue(Note),
+            };
             try
             {
                 outcomes.Add(
-                    parsed.GetValue(CommonOptions.DryRun)
+                    parsed.GetValue(Test) ? await TestAsync(session, request, cancellation)
+                    : parsed.GetValue(CommonOptions.DryRun)
                         ? await PreviewAsync(session, request, cancellation)
-                        : await SendOneAsync(session, request, cancellation)
+                    : await SendOneAsync(session, request, cancellation)
                 );
             }
             catch (RefusedException refused) when (refused.Problem.Status is 409 or 422)
@@ -95,7 +143,11 @@ public static class SendCommand
             }
         }
         var sent = outcomes.Count(status => status == ExitStatus.Done);
-        if (!parsed.GetValue(CommonOptions.DryRun))
+        if (parsed.GetValue(Draft))
+            Session.Say(
+                $"{sent} of {addresses.Length} kept as drafts. Next: aboard invitations list --state draft"
+            );
+        else if (!parsed.GetValue(CommonOptions.DryRun) && !parsed.GetValue(Test))
             Session.Say(
                 $"{sent} of {addresses.Length} invited. Next: aboard invitations list --state pending"
             );
@@ -106,6 +158,8 @@ public static class SendCommand
     {
         if (problem.Code == "address.invited")
             Session.Say($"Instead: aboard invitations resend {address}");
+        if (problem.Code == "address.bounced")
+            Session.Say("Instead: aboard invitations correct ID --address RIGHT-ADDRESS");
         if (problem.Code == "address.member")
             Session.Say($"Instead: aboard people show {address}");
     }
@@ -125,9 +179,20 @@ public static class SendCommand
             Session.Print(invitation, WireJson.Default.InvitationView);
         else
             Console.WriteLine(
-                $"Invited {invitation.Address} as {invitation.Kind} with the role {invitation.Role}, "
+                $"{(invitation.State == "draft" ? "Drafted" : "Invited")} {invitation.Address} as {invitation.Kind} with the role {invitation.Role}, "
                     + $"{(invitation.Until is { } day ? $"until {Texts.Plain(day)}" : "no end date")}; id {invitation.Id}"
             );
+        return ExitStatus.Done;
+    }
+
+    private static async Task<int> TestAsync(
+        Session session,
+        InvitationRequest request,
+        CancellationToken cancellation
+    )
+    {
+        await session.Client.TestInvitationAsync(request, cancellation);
+        Session.Say($"The mail for {request.Address} is on its way to you; {request.Address} gets nothing.");
         return ExitStatus.Done;
     }
 
@@ -144,8 +209,8 @@ public static class SendCommand
         {
             Console.WriteLine(
                 preview.Ready
-                    ? $"{request.Address}: ready. This mail would go out:"
-                    : $"{request.Address}: would not be sent."
+                    ? $"{request.Address}: {preview.Verdict}. This mail would go out:"
+                    : $"{request.Address}: {preview.Verdict}. Nothing would go out; the mail would be:"
             );
             Console.WriteLine();
             Console.WriteLine($"  From     {letter.From}");
@@ -155,6 +220,10 @@ public static class SendCommand
             foreach (var line in letter.Text.TrimEnd().Split('\n'))
                 Console.WriteLine("  " + line);
         }
+        foreach (var note in preview.Notes)
+            Session.Say($"{request.Address}: {note.Sentence}");
+        if (preview.Suggestion is { } suggestion)
+            Session.Say($"Was {suggestion} meant?");
         if (preview.Problem is not { } problem)
             return ExitStatus.Done;
         Session.Say($"{request.Address}: {problem.Title} {problem.Detail} [{problem.Code}]");

@@ -1,8 +1,8 @@
 namespace ComeAboard.Client.Invitations;
 
-/// <summary>An invitation to be sent.</summary>
+/// <summary>An invitation to be sent, or kept as a draft.</summary>
 /// <param name="Address">One mail address.</param>
-/// <param name="Kind">staff, guest, partner or client.</param>
+/// <param name="Kind">staff, guest, partner or client; may be absent where a preset says it.</param>
 /// <param name="Role">view (when absent), edit or manage.</param>
 /// <param name="Name">The invitee's name, at most 100 characters.</param>
 /// <param name="Message">A message in plain words without links, at most 2,000 characters.</param>
@@ -11,17 +11,54 @@ namespace ComeAboard.Client.Invitations;
 /// <param name="AnswerDays">How many days it may be answered, 1 to 365; the workspace's when absent.</param>
 public sealed record InvitationRequest(
     string Address,
-    string Kind,
+    string? Kind = null,
     string? Role = null,
     string? Name = null,
     string? Message = null,
     DateOnly? Until = null,
     string? Language = null,
     int? AnswerDays = null
-);
+)
+{
+    /// <summary>The name of a preset that says what this request does not.</summary>
+    public string? Preset { get; init; }
+
+    /// <summary>Whether it is kept as a draft: listed, and sent to nobody.</summary>
+    public bool Draft { get; init; }
+
+    /// <summary>The first day of the stay, inclusive; absent for at once. Before it the person has no access.</summary>
+    public DateOnly? From { get; init; }
+
+    /// <summary>The address or id of the member of the staff who answers for them.</summary>
+    public string? Host { get; init; }
+
+    /// <summary>Their given name.</summary>
+    public string? GivenName { get; init; }
+
+    /// <summary>Their family name.</summary>
+    public string? FamilyName { get; init; }
+
+    /// <summary>The firm or body they belong to.</summary>
+    public string? Organisation { get; init; }
+
+    /// <summary>Their job title.</summary>
+    public string? Title { get; init; }
+
+    /// <summary>Their department.</summary>
+    public string? Department { get; init; }
+
+    /// <summary>Whom they report to.</summary>
+    public string? Manager { get; init; }
+
+    /// <summary>Their country.</summary>
+    public string? Country { get; init; }
+
+    /// <summary>A line to tell people apart, seen only by those who look after the workspace.</summary>
+    public string? Note { get; init; }
+}
 
 /// <summary>Where an invitation's mail stands.</summary>
-/// <param name="State">due, deferred, accepted, bounced or failed.</param>
+/// <param name="State">due, deferred, accepted (by the mail server), delivered, bounced or failed.</param>
 /// <param name="Sentence">The same in plain words.</param>
 /// <param name="Tries">How often sending was tried.</param>
 /// <param name="NextTryAt">When it is tried next, while it waits.</param>
@@ -43,7 +80,7 @@ public sealed record DeliveryView(
 /// <param name="Until">The last day of the stay, inclusive; null for no end.</param>
 /// <param name="Message">The inviter's message; empty for none.</param>
 /// <param name="Language">The language of the mail.</param>
-/// <param name="State">queued, sent, accepted, declined, expired, revoked or bounced.</param>
+/// <param name="State">draft, queued, sent, waiting, accepted, refused, declined, expired, revoked or bounced.</param>
 /// <param name="Deadline">The first instant at which an answer is too late.</param>
 /// <param name="InvitedBy">The inviter's name.</param>
 /// <param name="CreatedAt">When it was first decided.</param>
@@ -76,7 +113,56 @@ public sealed record InvitationView(
     Guid? MemberId,
     DeliveryView? Delivery,
     int Version
-);
+)
+{
+    /// <summary>The first day of the stay, inclusive; null for at once.</summary>
+    public DateOnly? From { get; init; }
+
+    /// <summary>Their given name; empty for none.</summary>
+    public string GivenName { get; init; } = "";
+
+    /// <summary>Their family name; empty for none.</summary>
+    public string FamilyName { get; init; } = "";
+
+    /// <summary>The firm or body they belong to; empty for none.</summary>
+    public string Organisation { get; init; } = "";
+
+    /// <summary>Their job title; empty for none.</summary>
+    public string Title { get; init; } = "";
+
+    /// <summary>Their department; empty for none.</summary>
+    public string Department { get; init; } = "";
+
+    /// <summary>Whom they report to; empty for none.</summary>
+    public string Manager { get; init; } = "";
+
+    /// <summary>Their country; empty for none.</summary>
+    public string Country { get; init; } = "";
+
+    /// <summary>A line to tell people apart; empty for none.</summary>
+    public string Note { get; init; } = "";
+
+    /// <summary>The host's name; empty for none.</summary>
+    public string Host { get; init; } = "";
+
+    /// <summary>How many days it may be answered, counted anew when it is sent again.</summary>
+    public int AnswerDays { get; init; }
+
+    /// <summary>Whether accepting waits for approval.</summary>
+    public bool NeedsApproval { get; init; }
+
+    /// <summary>When it is reminded of next, if at all.</summary>
+    public DateTimeOffset? NextReminderAt { get; init; }
+
+    /// <summary>How often it was reminded of.</summary>
+    public int Reminders { get; init; }
+
+    /// <summary>The batch it came from.</summary>
+    public Guid? BatchId { get; init; }
+
+    /// <summary>The join link it came by.</summary>
+    public Guid? LinkId { get; init; }
+}
 
 /// <summary>A page of invitations with the counts of all states.</summary>
 /// <param name="Items">The invitations, newest first.</param>
@@ -114,7 +200,23 @@ public sealed record InvitationPreview(
     Problem? Problem,
     LetterView? Letter,
     DateTimeOffset? Deadline
-);
+)
+{
+    /// <summary>ready, account, member, invited, wrong, blocked or stopped.</summary>
+    public string Verdict { get; init; } = "";
+
+    /// <summary>What is odd about the address without standing in its way.</summary>
+    public IReadOnlyList<NoteView> Notes { get; init; } = [];
+
+    /// <summary>What a wrong address was probably meant to be; null when nothing is likely.</summary>
+    public string? Suggestion { get; init; }
+}
+
+/// <summary>Something worth knowing that does not stand in the way.</summary>
+/// <param name="Code">Stable.</param>
+/// <param name="Sentence">In plain words.</param>
+/// <param name="Suggestion">What was probably meant; null for nothing.</param>
+public sealed record NoteView(string Code, string Sentence, string? Suggestion);
 
 /// <summary>The secret of an invitation's link, sent in a body so that no log sees it.</summary>
 /// <param name="Secret">The last part of the link.</param>
@@ -144,7 +246,20 @@ public sealed record LandingView(
     string Message,
     DateTimeOffset Deadline,
     bool HasAccount
-);
+)
+{
+    /// <summary>The first day, inclusive; null for at once.</summary>
+    public DateOnly? From { get; init; }
+
+    /// <summary>The host's name; empty for none.</summary>
+    public string Host { get; init; } = "";
+
+    /// <summary>The language the invitation speaks, a BCP 47 tag.</summary>
+    public string Language { get; init; } = "en";
+
+    /// <summary>Whether accepting takes effect only when somebody has approved it.</summary>
+    public bool NeedsApproval { get; init; }
+}
 
 /// <summary>A yes. With <paramref name="Address"/> it is given with an account already held, else with a new one.</summary>
 /// <param name="Secret">The last part of the link.</param>
@@ -163,7 +278,7 @@ public sealed record AcceptRequest(
 /// <summary>What somebody has after saying yes.</summary>
 /// <param name="Workspace">The workspace's name.</param>
 /// <param name="ShortName">Its short name.</param>
-/// <param name="MemberId">The member that was made.</param>
+/// <param name="MemberId">The member that was made; null while it waits for approval.</param>
 /// <param name="Name">Under which name.</param>
 /// <param name="Address">At which address.</param>
 /// <param name="Kind">As what.</param>
@@ -172,7 +287,7 @@ public sealed record AcceptRequest(
 public sealed record AcceptAnswer(
     string Workspace,
     string ShortName,
-    Guid MemberId,
+    Guid? MemberId,
     string Name,
     string Address,
     string Kind,

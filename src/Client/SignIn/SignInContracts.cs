@@ -64,7 +64,14 @@ public sealed record PlaceView(
     string Allows,
     DateOnly? Until,
     IReadOnlyList<string> Duties
-);
+)
+{
+    /// <summary>The first day of a stay that has not begun, inclusive; null when it has.</summary>
+    public DateOnly? From { get; init; }
+
+    /// <summary>The host's name; empty for none.</summary>
+    public string Host { get; init; } = "";
+}
 
 /// <summary>The first administrator's answer to the set-up link.</summary>
 /// <param name="Secret">The last part of the set-up link.</param>

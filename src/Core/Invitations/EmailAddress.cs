@@ -42,6 +42,11 @@ public sealed record EmailAddress
     /// <summary>The address as shown and written to.</summary>
     public override string ToString() => LocalPart + "@" + Domain;
 
+    /// <summary>Whether the address is at a mail domain or one of its subdomains.</summary>
+    /// <param name="domain">A domain in lower case and Unicode form.</param>
+    public bool IsAt(string domain) =>
+        Domain == domain || Domain.EndsWith("." + domain, StringComparison.Ordinal);
+
     /// <summary>Two addresses are equal when their <see cref="Key"/> is.</summary>
     public bool Equals([NotNullWhen(true)] EmailAddress? other) => other is not null && Key == other.Key;
 
@@ -52,7 +57,7 @@ public sealed record EmailAddress
     /// <param name="text">What somebody typed.</param>
     /// <returns>
     /// The address, or one of <c>address.missing</c>, <c>address.too-long</c>, <c>address.malformed</c>,
-    /// <c>address.domain-malformed</c>, <c>address.look-alike</c>.
+    /// <c>address.domain-malformed</c>. What only looks odd is no refusal: see <see cref="DomainsInUse.Notes"/>.
     /// </returns>
     public static Outcome<EmailAddress> Read(string? text)
     {
@@ -102,12 +107,6 @@ public sealed record EmailAddress
             || labels[^1].All(char.IsAsciiDigit)
         )
             return DomainMalformed();
-        if (domain.Split('.').FirstOrDefault(Scripts.AreMixed) is { } mixed)
-            return Refuse(
-                "look-alike",
-                $"The domain part \"{mixed}\" mixes letters of several alphabets, which is how look-alike addresses are made.",
-                "Type the address again by hand; if it is real, ask its owner for the ASCII form that begins with xn--."
-            );
         return new EmailAddress(local, domain, ascii);
     }
 

@@ -6,14 +6,22 @@ namespace ComeAboard.Core.Invitations;
 /// <param name="MemberId">The id of the active member at this address, if there is one.</param>
 /// <param name="PendingId">The id of the pending invitation to this address, if there is one.</param>
 /// <param name="OptedOut">Whether its owner asked not to be invited.</param>
-public sealed record AddressStanding(Guid? MemberId, Guid? PendingId, bool OptedOut);
+/// <param name="Bounce">What the mail server said when mail to it came back for good; null when none did.</param>
+/// <param name="HasAccount">Whether an account has proved it.</param>
+public sealed record AddressStanding(
+    Guid? MemberId,
+    Guid? PendingId,
+    bool OptedOut,
+    string? Bounce = null,
+    bool HasAccount = false
+);
 
 /// <summary>Whether an address may be invited, and by whom.</summary>
 public static class InvitingRules
 {
     /// <summary>
-    /// Decides whether an invitation may go to an address. Refuses with <c>address.member</c>, <c>address.invited</c>
-    /// or <c>address.opted-out</c>; each names the right next step in place of a second invitation.
+    /// Decides whether an invitation may go to an address. Refuses with <c>address.member</c>, <c>address.invited</c>,
+    /// <c>address.opted-out</c> or <c>address.bounced</c>; each names the right next step in place of a second invitation.
     /// </summary>
     public static Refusal? Forbids(EmailAddress address, AddressStanding standing)
     {
@@ -36,6 +44,12 @@ public static class InvitingRules
                 $"{address} is already invited and has not answered yet.",
                 "Resend that invitation, or revoke it before inviting with other terms.",
                 standing.PendingId
+            );
+        if (standing.Bounce is { } why)
+            return Refuse(
+                "bounced",
+                $"Mail to {address} came back: {EnhancedStatus.Explain(why)}.",
+                "Correct the address, or take it off the list of bounced addresses once it works again."
             );
         return null;
     }

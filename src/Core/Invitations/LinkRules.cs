@@ -21,7 +21,7 @@ public static class LinkRules
             RefusalSort.NotFound
         );
 
-    /// <summary>Refuses with <c>link.used</c>, <c>link.revoked</c> or <c>link.expired</c> when the invitation awaits no answer.</summary>
+    /// <summary>Refuses with <c>link.used</c>, <c>link.revoked</c> or <c>link.expired</c>, <c>link.waiting</c> or <c>link.refused</c> when the invitation awaits no answer.</summary>
     /// <param name="state">The state as stored.</param>
     /// <param name="deadline">The first instant at which an answer is too late (exclusive end).</param>
     /// <param name="now">The instant asked about.</param>
@@ -29,6 +29,17 @@ public static class LinkRules
         InvitationLife.At(state, deadline, now) switch
         {
             InvitationState.Queued or InvitationState.Sent => null,
+            InvitationState.Draft => Unknown,
+            InvitationState.Waiting => Closed(
+                "waiting",
+                "You accepted this invitation already; somebody has to approve it.",
+                "You get a mail as soon as that is done."
+            ),
+            InvitationState.Refused => Closed(
+                "refused",
+                "You accepted this invitation, and it was not approved.",
+                "Ask whoever invited you."
+            ),
             InvitationState.Accepted => Closed(
                 "used",
                 "This invitation was accepted already.",

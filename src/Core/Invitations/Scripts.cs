@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 
 namespace ComeAboard.Core.Invitations;
@@ -21,6 +22,10 @@ internal static class Scripts
         (0x1F00, 0x1FFF, "Greek"),
     ];
 
+    // Letters that are drawn like a Latin one, each above the one it is taken for.
+    private const string Drawn = "асеоріјѕухһԁԛԝвгкмнтαεικνορτυχωъ01|";
+    private const string Taken = "aceopijsyxhdqwbrkmhtaeikvoptuxwboll";
+
     /// <summary>Whether letters of two of the alphabets stand in one word. Digits, hyphens and other scripts do not count.</summary>
     public static bool AreMixed(string word)
     {
@@ -34,6 +39,20 @@ internal static class Scripts
             seen = script;
         }
         return false;
+    }
+
+    /// <summary>The Latin letter a sign is taken for at a glance, without its accents; itself when it is taken for none.</summary>
+    public static string LooksLike(Rune rune)
+    {
+        var sign = rune.ToString();
+        if (rune.IsBmp && Drawn.IndexOf((char)rune.Value, StringComparison.Ordinal) is >= 0 and var at)
+            return Taken[at].ToString();
+        if (rune.IsAscii)
+            return sign;
+        var parts = sign.Normalize(NormalizationForm.FormD);
+        return new string([
+            .. parts.Where(c => CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark),
+        ]);
     }
 
     private static string? Of(Rune rune)

@@ -7,7 +7,7 @@ namespace ComeAboard.Core.Record;
 /// <param name="Sequence">1 for the first entry of a workspace, then one more each, without gaps.</param>
 /// <param name="At">When, in UTC, to the millisecond.</param>
 /// <param name="Actor">Who did it: a member's id, or <c>service</c>, or <c>invitee</c>.</param>
-/// <param name="Via">Through what: <c>console</c>, <c>client</c>, <c>http</c>, <c>page</c>, <c>mail</c>, <c>clock</c>, <c>operator</c>.</param>
+/// <param name="Via">Through what: <c>console</c>, <c>client</c>, <c>http</c>, <c>page</c>, <c>mail</c>, <c>clock</c>, <c>batch</c>, <c>operator</c>.</param>
 /// <param name="Action">What was done: <c>invitation.queued</c>.</param>
 /// <param name="Subject">To what: the id of an invitation or a member.</param>
 /// <param name="Details">Names, before and after, as JSON; null once erased.</param>

@@ -1,11 +1,12 @@
 namespace ComeAboard.Core.Workspaces;
 
 /// <summary>
-/// Until when a member may be here. The last day is a day in the workspace's time zone and is included: access ends
-/// at the first instant of the following day.
+/// From when until when a member may be here. Both days are days in the workspace's time zone and are included: access
+/// begins with the first instant of the first day and ends at the first instant after the last.
 /// </summary>
 /// <param name="LastDay">The last day, inclusive; null for no end.</param>
-public readonly record struct Stay(DateOnly? LastDay)
+/// <param name="FirstDay">The first day, inclusive; null for at once.</param>
+public readonly record struct Stay(DateOnly? LastDay, DateOnly? FirstDay = null)
 {
     /// <summary>A stay without an end.</summary>
     public static Stay Endless => new(null);
@@ -22,6 +23,44 @@ public readonly record struct Stay(DateOnly? LastDay)
     /// <param name="now">The instant asked about.</param>
     /// <param name="zone">The workspace's time zone.</param>
     public bool IsOver(DateTimeOffset now, TimeZoneInfo zone) => Over(zone) is { } over && now >= over;
+
+    /// <summary>The first instant of the stay; null when it begins at once.</summary>
+    /// <param name="zone">The workspace's time zone.</param>
+    public DateTimeOffset? Begin(TimeZoneInfo zone) => FirstDay is { } day ? Days.Begin(day, zone) : null;
+
+    /// <summary>Whether the stay has begun at an instant.</summary>
+    /// <param name="now">The instant asked about.</param>
+    /// <param name="zone">The workspace's time zone.</param>
+    public bool IsBegun(DateTimeOffset now, TimeZoneInfo zone) =>
+        Begin(zone) is not { } begin || now >= begin;
+
+    /// <summary>
+    /// Reads the days of a stay still to come; refuses with <c>stay.past</c>, <c>stay.too-far</c> or <c>stay.reversed</c>.
+    /// A first day that is over already is no fault: the stay then begins at once.
+    /// </summary>
+    /// <param name="firstDay">The first day, inclusive; null for at once.</param>
+    /// <param name="lastDay">The last day, inclusive; null for no end.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    public static Outcome<Stay> Between(DateOnly? firstDay, DateOnly? lastDay, DateOnly today)
+    {
+        if (!Until(lastDay, today).Try(out var stay, out var refusal))
+            return refusal;
+        if (firstDay > lastDay)
+            return new Refusal(
+                "stay.reversed",
+                $"The stay would end on {lastDay:yyyy-MM-dd}, before it begins on {firstDay:yyyy-MM-dd}.",
+                "Check the two days.",
+                Field: "from"
+            );
+        if (firstDay > today.AddYears(5))
+            return new Refusal(
+                "stay.too-far",
+                $"The first day, {firstDay:yyyy-MM-dd}, is more than 5 years away.",
+                "Check the year.",
+                Field: "from"
+            );
+        return stay with { FirstDay = firstDay <= today ? null : firstDay };
+    }
 
     /// <summary>Reads a last day for a stay still to come; refuses with <c>stay.past</c> or <c>stay.too-far</c>.</summary>
     /// <param name="lastDay">The last day, inclusive; null for no end.</param>

@@ -83,7 +83,7 @@ public static class Languages
     public const string Default = "en";
 
     /// <summary>All, as BCP 47 tags.</summary>
-    public static IReadOnlyList<string> All { get; } = [Default];
+    public static IReadOnlyList<string> All { get; } = [Default, "de"];
 
     /// <summary>Reads a language tag; refuses with <c>language.unknown</c>.</summary>
     public static Outcome<string> Read(string? tag)

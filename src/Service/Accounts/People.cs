@@ -40,6 +40,7 @@ public static class People
     /// <summary>A person as of an instant.</summary>
     public static PersonView ViewOf(MemberRow row, DateTimeOffset now, WorkspaceRow workspace)
     {
+        var isHere = row.IsHere(now, workspace.Zone);
         var isActive = row.IsActive(now, workspace.Zone);
         return new PersonView(
             row.Id,
@@ -48,12 +49,25 @@ public static class People
             row.Kind.Word(),
             row.Role,
             isActive && row.CoreRole.DutiesFor(row.Kind) != Duties.None,
-            isActive ? "active" : "ended",
+            isActive ? "active"
+                : isHere ? "upcoming"
+                : "ended",
             row.LastDay,
             row.JoinedAt,
-            row.EndedAt ?? (isActive ? null : row.Stay.Over(workspace.Zone)),
+            row.EndedAt ?? (isHere ? null : row.Stay.Over(workspace.Zone)),
             row.InvitedByName,
             row.Version
-        );
+        )
+        {
+            From = row.FirstDay,
+            Organisation = row.Organisation,
+            Title = row.Title,
+            Department = row.Department,
+            Manager = row.Manager,
+            Country = row.Country,
+            Note = row.Note,
+            Host = row.HostName,
+            LinkId = row.LinkId,
+        };
     }
 }

@@ -34,6 +34,7 @@ public static class PeopleEndpoints
         string? state,
         string? kind,
         string? search,
+        Guid? link,
         string? cursor,
         int? limit,
         HttpContext http,
@@ -49,6 +50,8 @@ public static class PeopleEndpoints
                 .Try(out var narrowed, out var refusal)
         )
             return refusal.ToResult();
+        if (link is not null)
+            narrowed = narrowed.Where(m => m.LinkId == link);
         if (cursor is { Length: > 0 })
         {
             if (!Requests.ReadCursor(cursor).Try(out var after, out refusal))
@@ -110,13 +113,18 @@ public static class PeopleEndpoints
         {
             null or "" => Outcome.Of(rows),
             "active" => Outcome.Of(
-                rows.Where(m => m.EndedAt == null && (m.LastDay == null || m.LastDay >= today))
+                rows.Where(m =>
+                    m.EndedAt == null
+                    && (m.LastDay == null || m.LastDay >= today)
+                    && (m.FirstDay == null || m.FirstDay <= today)
+                )
             ),
+            "upcoming" => Outcome.Of(rows.Where(m => m.EndedAt == null && m.FirstDay > today)),
             "ended" => Outcome.Of(rows.Where(m => m.EndedAt != null || m.LastDay < today)),
             _ => new Refusal(
                 "state.unknown",
                 "There is no such state of a person.",
-                "Use active or ended.",
+                "Use upcoming, active or ended.",
                 Field: "state"
             ),
         };

@@ -204,7 +204,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
                 Expect(
                     await services
                         .GetRequiredService<InvitationSteps>()
-                        .RevokeAsync(visitor, found.Invitation.Id, null)
+                        .TakeAsync(visitor, found.Invitation.Id, "revoke", null)
                 );
                 break;
         }

@@ -123,13 +123,7 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             ("tokens revoked", tokens),
             ("invitations passed on", passed)
         );
-        var words = Wording.Ended(member, write.Workspace);
-        outbox.Queue(
-            write,
-            Purposes.Notice,
-            member.Address,
-            Outbox.LayOut(words, write.Workspace, member.Name)
-        );
+        outbox.Queue(write, Purposes.Notice, member.Address, Letters.Ended(member, write.Workspace));
     }
 
     private static async Task<int> RevokeTokensAsync(WorkspaceWrite write, MemberRow member)
@@ -156,8 +150,7 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
     {
         var pending = await write
             .Rows.Invitations.Where(i =>
-                i.InvitedBy == leaver.Id
-                && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
+                i.InvitedBy == leaver.Id && (i.IsPending || i.State == InvitationState.Draft)
             )
             .ToListAsync();
         if (pending.Count == 0)
@@ -168,7 +161,7 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
                     ? await write.Rows.Members.FirstOrDefaultAsync(m => m.Id == caller && m.Id != leaver.Id)
                     : null
             )
-            ?? await LastingAdministrators(write.Rows)
+            ?? await LastingAdministrators(write.Rows, write.Today)
                 .Where(m => m.Id != leaver.Id)
                 .OrderBy(m => m.Id)
                 .FirstAsync();
@@ -232,21 +225,24 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             member.Kind,
             member.CoreRole,
             member.Stay,
-            !member.IsActive(now, workspace.Zone),
+            !member.IsHere(now, workspace.Zone),
             await rows.Sessions.CountAsync(s => s.AccountId == member.AccountId && s.ExpiresAt > now),
             await rows.ApiTokens.CountAsync(t => t.MemberId == member.Id && t.RevokedAt == null),
             await rows.Invitations.CountAsync(i =>
-                i.InvitedBy == member.Id
-                && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
+                i.InvitedBy == member.Id && (i.IsPending || i.State == InvitationState.Draft)
             ),
             await OtherWorkspacesAsync(rows, member),
-            await LastingAdministrators(rows).CountAsync()
+            await LastingAdministrators(rows, Core.Workspaces.Days.Of(now, workspace.Zone)).CountAsync()
         );
 
-    /// <summary>The administrators of the entered workspace whose stay has no end.</summary>
-    public static IQueryable<MemberRow> LastingAdministrators(ComeAboardContext rows) =>
+    /// <summary>The administrators of the entered workspace whose stay has begun and has no end.</summary>
+    public static IQueryable<MemberRow> LastingAdministrators(ComeAboardContext rows, DateOnly today) =>
         rows.Members.Where(m =>
-            m.EndedAt == null && m.LastDay == null && m.Kind == Kind.Staff && m.Role == Role.Manage.Name
+            m.EndedAt == null
+            && m.LastDay == null
+            && (m.FirstDay == null || m.FirstDay <= today)
+            && m.Kind == Kind.Staff
+            && m.Role == Role.Manage.Name
         );
 
     private static Task<int> OtherWorkspacesAsync(ComeAboardContext rows, MemberRow member) =>

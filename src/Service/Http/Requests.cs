@@ -34,14 +34,16 @@ public static class Requests
 
     /// <summary>The id in a cursor; refuses with <c>cursor.malformed</c>.</summary>
     public static Outcome<Guid> ReadCursor(string cursor) =>
-        Guid.TryParseExact(cursor, "N", out var id)
-            ? id
-            : new Refusal(
-                "cursor.malformed",
-                "The cursor is not one of this list.",
-                "Start from the first page.",
-                Field: "cursor"
-            );
+        Guid.TryParseExact(cursor, "N", out var id) ? id : BadCursor;
+
+    /// <summary>For a cursor that no page of the list gave out.</summary>
+    public static Refusal BadCursor { get; } =
+        new(
+            "cursor.malformed",
+            "The cursor is not one of this list.",
+            "Start from the first page.",
+            Field: "cursor"
+        );
 
     /// <summary>
     /// Refuses changes by a browser session that do not carry its antiforgery token; programs with a token are not

@@ -54,12 +54,11 @@ public sealed class AddressCodes(WorkspaceWriter writer, Outbox outbox)
                 row.ExpiresAt = write.Now + Lifetime;
                 row.AskedAt = write.Now;
                 row.Tries = 0;
-                var words = Wording.Code(invitation, write.Workspace, code, account.Address);
                 outbox.Queue(
                     write,
                     Purposes.Code,
                     invitation.Address,
-                    Outbox.LayOut(words, write.Workspace, "", invitation.Language),
+                    Letters.Code(invitation, write.Workspace, code, account.Address),
                     invitation.Id
                 );
                 write.Record(

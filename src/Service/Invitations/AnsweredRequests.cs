@@ -55,6 +55,6 @@ public sealed class AnsweredRequests
             CreatedAt = write.Now,
         };
         _rows[(member, key)] = row;
-        write.Rows.IdempotencyKeys.Add(row);
+        write.Insert(row);
     }
 }

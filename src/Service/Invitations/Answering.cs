@@ -26,6 +26,7 @@ public sealed class Answering(
     WorkspaceWriter writer,
     Outbox outbox,
     AddressCodes codes,
+    Joining joining,
     Ending ending,
     ServiceSettings settings,
     TimeProvider clock,
@@ -42,15 +43,22 @@ public sealed class Answering(
         var found = await (
             from invitation in rows.Invitations.IgnoreQueryFilters()
             join workspace in rows.Workspaces on invitation.WorkspaceId equals workspace.Id
-            where invitation.SecretHash == hash.Value
+            where invitation.SecretHash == hash.Value || invitation.ExtraSecretHash == hash.Value
             select new FoundInvitation(invitation, workspace)
         )
             .AsNoTracking()
             .FirstOrDefaultAsync();
-        return found is not null && new SecretHash(found.Invitation.SecretHash).Matches(hash)
-            ? found
+        return found is not null && IsOpenedBy(found.Invitation, hash)
+            ? found with
+            {
+                Hash = hash,
+            }
             : LinkRules.Unknown;
     }
+
+    private static bool IsOpenedBy(InvitationRow invitation, SecretHash hash) =>
+        invitation.SecretHash is { } first && new SecretHash(first).Matches(hash)
+        || invitation.ExtraSecretHash is { } extra && new SecretHash(extra).Matches(hash);
 
     /// <summary>What a link offers, if it still counts.</summary>
     public async Task<Outcome<LandingView>> ReadAsync(string? secret)
@@ -68,14 +76,20 @@ public sealed class Answering(
             invitation.Name,
             invitation.Kind.Word(),
             invitation.Role,
-            Role.Read(invitation.Role).Value.SentenceFor(invitation.Kind),
+            Phrases.Of(invitation.Language).RoleSentence(Role.Read(invitation.Role).Value, invitation.Kind),
             invitation.LastDay,
             invitation.Message,
             invitation.Deadline,
             await rows.AccountAddresses.AnyAsync(a =>
                 a.AddressKey == invitation.AddressKey && a.ProvedAt != null
             )
-        );
+        )
+        {
+            From = invitation.FirstDay,
+            Host = invitation.HostName,
+            Language = invitation.Language,
+            NeedsApproval = invitation.NeedsApproval,
+        };
     }
 
     /// <summary>Notes when the page of an invitation was first opened: a time, nothing more.</summary>
@@ -176,7 +190,7 @@ public sealed class Answering(
                 var membership = await write.Rows.Members.FirstOrDefaultAsync(m =>
                     m.AccountId == account.Id && m.EndedAt == null
                 );
-                if (membership is not null && !membership.IsActive(write.Now, write.Workspace.Zone))
+                if (membership is not null && !membership.IsHere(write.Now, write.Workspace.Zone))
                 {
                     await ending.FinishAsync(write, membership);
                     await write.Rows.SaveChangesAsync();
@@ -212,84 +226,67 @@ public sealed class Answering(
             async write =>
             {
                 var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
-                if (invitation.SecretHash != found.Invitation.SecretHash)
+                if (!IsOpenedBy(invitation, found.Hash))
                     return LinkRules.Unknown;
                 if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is { } closed)
                     return closed;
-                var stay = new Core.Workspaces.Stay(invitation.LastDay);
-                if (stay.IsOver(write.Now, write.Workspace.Zone))
+                if (invitation.Stay.IsOver(write.Now, write.Workspace.Zone))
                     return new Refusal(
                         "stay.past",
                         "The time this invitation was for is over.",
                         "Ask whoever invited you for a new one.",
                         RefusalSort.Conflict
                     );
+                var step = invitation.NeedsApproval ? InvitationStep.Wait : InvitationStep.Accept;
                 if (
                     !InvitationLife
-                        .Take(invitation.State, InvitationStep.Accept, invitation.Deadline, write.Now)
+                        .Take(invitation.State, step, invitation.Deadline, write.Now)
                         .Try(out var next, out var no)
                 )
                     return no;
+                // Under the workspace's lock, so that no two accepts can both be the last.
+                if (await JoinLinks.UseAsync(write, invitation) is { } full)
+                    return full;
                 if (!(await admit(write)).Try(out var account, out no))
                     return no;
                 await ProveAddressAsync(write, account, invitation);
-                var member = Join(write, account, invitation);
                 InvitationSteps.Put(write, invitation, next);
                 invitation.AnsweredAt = write.Now;
-                invitation.MemberId = member.Id;
+                invitation.AccountId = account.Id;
+                if (invitation.Name.Length == 0)
+                    invitation.Name = account.Name;
                 await Outbox.WithdrawAsync(write, invitation);
                 write.Record(
-                    "invitation.accepted",
+                    invitation.NeedsApproval ? "invitation.waiting" : "invitation.accepted",
                     invitation.Id,
                     ("address", invitation.Address),
-                    ("member", member.Id)
+                    ("name", account.Name)
                 );
-                write.Record(
-                    "member.joined",
-                    member.Id,
-                    ("name", member.Name),
-                    ("address", member.Address),
-                    ("kind", member.Kind.Word()),
-                    ("role", member.Role),
-                    ("until", member.LastDay?.ToString("yyyy-MM-dd")),
-                    ("invited by", invitation.InvitedByName)
-                );
-                var welcome = Wording.Welcome(member, write.Workspace, settings.Link("/places"));
-                outbox.Queue(
-                    write,
-                    Purposes.Notice,
-                    member.Address,
-                    Outbox.LayOut(welcome, write.Workspace, member.Name, invitation.Language)
-                );
-                var link = settings.Link($"/w/{write.Workspace.ShortName}/people/{member.Id}");
-                await outbox.TellInviterAsync(
-                    write,
-                    invitation,
-                    Wording.Accepted(invitation, member, write.Workspace, link)
-                );
-                return new Joined(account, member, write.Workspace);
+                if (invitation.NeedsApproval)
+                {
+                    await TellWaitingAsync(write, account, invitation);
+                    return new Joined(account, null, invitation, write.Workspace);
+                }
+                var member = await joining.JoinAsync(write, account, invitation);
+                return new Joined(account, member, invitation, write.Workspace);
             }
         );
 
-    private static MemberRow Join(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
+    private async Task TellWaitingAsync(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
     {
-        var member = new MemberRow
-        {
-            WorkspaceId = write.Workspace.Id,
-            Id = Guid.CreateVersion7(write.Now),
-            AccountId = account.Id,
-            Address = invitation.Address,
-            AddressKey = invitation.AddressKey,
-            Name = account.Name,
-            Kind = invitation.Kind,
-            Role = invitation.Role,
-            LastDay = invitation.LastDay,
-            JoinedAt = write.Now,
-            InvitationId = invitation.Id,
-            InvitedByName = invitation.InvitedByName,
-        }.WithSearchText();
-        write.Rows.Members.Add(member);
-        return member;
+        outbox.Queue(
+            write,
+            Purposes.Notice,
+            invitation.Address,
+            Letters.Waiting(account.Name, invitation, write.Workspace),
+            invitation.Id
+        );
+        var link = settings.Link($"/w/{write.Workspace.ShortName}/invite/{invitation.Id}");
+        await outbox.TellAsync(
+            write,
+            invitation.InvitedBy,
+            reader => Letters.AwaitsApproval(reader.Name, account.Name, invitation, write.Workspace, link)
+        );
     }
 
     /// <summary>The invited address now belongs to this account, and nobody else's unproved claim to it survives.</summary>
@@ -322,21 +319,40 @@ public sealed class Answering(
         EmailAddress.Read(found.Invitation.Address).Value;
 }
 
-/// <summary>An invitation with its workspace.</summary>
-public sealed record FoundInvitation(InvitationRow Invitation, WorkspaceRow Workspace);
+/// <summary>An invitation with its workspace, found by the hash of its link.</summary>
+public sealed record FoundInvitation(InvitationRow Invitation, WorkspaceRow Workspace)
+{
+    public SecretHash Hash { get; init; }
+}
 
-/// <summary>Who came in, and where.</summary>
-public sealed record Joined(AccountRow Account, MemberRow Member, WorkspaceRow Workspace)
+/// <summary>Who came in, and where; no member yet while approval is due.</summary>
+public sealed record Joined(
+    AccountRow Account,
+    MemberRow? Member,
+    InvitationRow? Invitation,
+    WorkspaceRow Workspace
+)
 {
     public AcceptAnswer ToAnswer() =>
-        new(
-            Workspace.Name,
-            Workspace.ShortName,
-            Member.Id,
-            Member.Name,
-            Member.Address,
-            Member.Kind.Word(),
-            Member.CoreRole.SentenceFor(Member.Kind),
-            Member.LastDay
-        );
+        Member is { } member
+            ? new(
+                Workspace.Name,
+                Workspace.ShortName,
+                member.Id,
+                member.Name,
+                member.Address,
+                member.Kind.Word(),
+                member.CoreRole.SentenceFor(member.Kind),
+                member.LastDay
+            )
+            : new(
+                Workspace.Name,
+                Workspace.ShortName,
+                null,
+                Account.Name,
+                Invitation!.Address,
+                Invitation.Kind.Word(),
+                Role.Read(Invitation.Role).Value.SentenceFor(Invitation.Kind),
+                Invitation.LastDay
+            );
 }

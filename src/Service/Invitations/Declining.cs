@@ -42,6 +42,8 @@ public sealed class Declining(
                         .Try(out var next, out refusal)
                 )
                     return refusal;
+                if (invitation.State == InvitationState.Waiting)
+                    await JoinLinks.GiveBackAsync(write, invitation);
                 InvitationSteps.Put(write, invitation, next);
                 invitation.AnsweredAt = write.Now;
                 await Outbox.WithdrawAsync(write, invitation);
@@ -52,10 +54,10 @@ public sealed class Declining(
                     ("reason", no.NotMe ? "somebody else was meant" : null)
                 );
                 var link = settings.Link($"/w/{write.Workspace.ShortName}/invite/{invitation.Id}");
-                await outbox.TellInviterAsync(
+                await outbox.TellAsync(
                     write,
-                    invitation,
-                    Wording.Declined(invitation, write.Workspace, no, link)
+                    invitation.InvitedBy,
+                    _ => Letters.Declined(invitation, write.Workspace, no, link)
                 );
                 return true;
             }

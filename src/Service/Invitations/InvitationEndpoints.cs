@@ -30,14 +30,6 @@ public static class InvitationEndpoints
             .MapGet("/{id:guid}/history", HistoryAsync)
             .WithName("invitationHistory")
             .Produces<Page<RecordEntryView>>();
-        invitations
-            .MapPost("/{id:guid}/resend", ResendAsync)
-            .WithName("resendInvitation")
-            .Produces<InvitationView>();
-        invitations
-            .MapPost("/{id:guid}/revoke", RevokeAsync)
-            .WithName("revokeInvitation")
-            .Produces<InvitationView>();
         return workspace;
     }
 
@@ -102,25 +94,4 @@ public static class InvitationEndpoints
             ? Results.Ok(history)
             : CommonRefusals.NotFound.ToResult();
     }
-
-    private static async Task<IResult> ResendAsync(
-        Visitor visitor,
-        Guid id,
-        HttpContext http,
-        InvitationSteps steps
-    ) => Answer(http, await steps.ResendAsync(visitor, id, http.Request.ExpectedVersion()));
-
-    private static async Task<IResult> RevokeAsync(
-        Visitor visitor,
-        Guid id,
-        HttpContext http,
-        InvitationSteps steps
-    ) => Answer(http, await steps.RevokeAsync(visitor, id, http.Request.ExpectedVersion()));
-
-    private static IResult Answer(HttpContext http, Core.Outcome<InvitationView> outcome) =>
-        outcome.ToResult(view =>
-        {
-            http.Response.SayVersion(view.Version);
-            return Results.Ok(view);
-        });
 }

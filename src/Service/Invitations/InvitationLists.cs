@@ -1,3 +1,4 @@
+using System.Globalization;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
@@ -11,46 +12,60 @@ using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
 
-/// <summary>What a list of invitations is narrowed to.</summary>
+/// <summary>What a list of invitations is narrowed to, and in which order it comes.</summary>
 /// <param name="State">A state, <c>pending</c>, or null.</param>
 /// <param name="Kind">A kind, or null.</param>
-/// <param name="Search">Any part of a name or address, or null.</param>
+/// <param name="Search">Any part of a name, address or organisation, or null.</param>
+/// <param name="Sort">newest (when null), oldest, deadline (soonest first) or last-step (latest first).</param>
 /// <param name="Cursor">Where the page before ended, or null.</param>
 /// <param name="Limit">How many at most.</param>
+/// <param name="Batch">Only those of a batch, or null.</param>
+/// <param name="Link">Only those that came by a join link, or null.</param>
 public sealed record InvitationQuery(
     [FromQuery(Name = "state")] string? State,
     [FromQuery(Name = "kind")] string? Kind,
     [FromQuery(Name = "search")] string? Search,
+    [FromQuery(Name = "sort")] string? Sort,
     [FromQuery(Name = "cursor")] string? Cursor,
-    [FromQuery(Name = "limit")] int? Limit
-);
+    [FromQuery(Name = "limit")] int? Limit,
+    [FromQuery(Name = "batch")] Guid? Batch,
+    [FromQuery(Name = "link")] Guid? Link
+)
+{
+    /// <summary>Whether nothing narrows the list.</summary>
+    public bool IsEmpty =>
+        string.IsNullOrEmpty(State)
+        && string.IsNullOrEmpty(Kind)
+        && string.IsNullOrWhiteSpace(Search)
+        && Batch is null
+        && Link is null;
+}
 
 /// <summary>Listing invitations.</summary>
 public static class InvitationLists
 {
-    /// <summary>A page, newest first, with the kept counts of all states.</summary>
+    // A part found this often is quicker met by walking the list in its order than by looking all its places up.
+    private const int Rare = 2_000;
+
+    /// <summary>A page with the kept counts of all states.</summary>
     public static async Task<Outcome<InvitationPage>> PageAsync(
         ComeAboardContext rows,
         InvitationQuery query,
         DateTimeOffset now
     )
     {
-        if (!Narrow(rows.Invitations.AsNoTracking(), query, now).Try(out var narrowed, out var refusal))
+        if (!(await NarrowAsync(rows, query, now)).Try(out var narrowed, out var refusal))
             return refusal;
-        if (query.Cursor is { Length: > 0 } cursor)
-        {
-            if (!Requests.ReadCursor(cursor).Try(out var after, out refusal))
-                return refusal;
-            narrowed = narrowed.Where(i => i.Id.CompareTo(after) < 0);
-        }
+        if (!Order(narrowed, query).Try(out var ordered, out refusal))
+            return refusal;
         var size = Requests.PageSize(query.Limit);
-        var found = await narrowed.OrderByDescending(i => i.Id).Take(size + 1).ToListAsync();
+        var found = await ordered.AsNoTracking().Take(size + 1).ToListAsync();
         var page = found.Take(size).ToList();
         var mails = await LastMailsAsync(rows, [.. page.Select(i => i.Id)]);
         return new InvitationPage(
             [.. page.Select(i => InvitationViews.Of(i, mails.GetValueOrDefault(i.Id), now))],
             await CountsAsync(rows),
-            found.Count > size ? page[^1].Id.ToString("N") : null
+            found.Count > size ? CursorOf(page[^1], query.Sort) : null
         );
     }
 
@@ -64,6 +79,50 @@ public static class InvitationLists
         return InvitationViews.Of(row, mails.GetValueOrDefault(id), now);
     }
 
+    /// <summary>The headings of the list as CSV.</summary>
+    public static IReadOnlyList<string> ExportHeadings { get; } =
+    [
+        "Address",
+        "Name",
+        "Kind",
+        "Role",
+        "Organisation",
+        "Host",
+        "State",
+        "Mail",
+        "Invited by",
+        "Decided",
+        "Last step",
+        "Answer by",
+        "Answered",
+        "Reminders",
+        "Start",
+        "End",
+        "Id",
+    ];
+
+    /// <summary>An invitation as a row under <see cref="ExportHeadings"/>; instants in UTC.</summary>
+    public static IReadOnlyList<string> ExportRow(InvitationView view) =>
+        [
+            view.Address,
+            view.Name,
+            view.Kind,
+            view.Role,
+            view.Organisation,
+            view.Host,
+            view.State,
+            view.Delivery?.Sentence ?? "",
+            view.InvitedBy,
+            view.CreatedAt.ToString("u", CultureInfo.InvariantCulture),
+            view.LastStepAt.ToString("u", CultureInfo.InvariantCulture),
+            view.Deadline.ToString("u", CultureInfo.InvariantCulture),
+            view.AnsweredAt?.ToString("u", CultureInfo.InvariantCulture) ?? "",
+            view.Reminders.ToString(CultureInfo.InvariantCulture),
+            view.From?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) ?? "",
+            view.Until?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) ?? "",
+            view.Id.ToString(),
+        ];
+
     /// <summary>How many invitations there are in each state.</summary>
     public static async Task<IReadOnlyDictionary<string, long>> CountsAsync(ComeAboardContext rows)
     {
@@ -72,30 +131,31 @@ public static class InvitationLists
             .ToDictionary(state => state.Word(), state => kept.GetValueOrDefault(state));
     }
 
-    private static Outcome<IQueryable<InvitationRow>> Narrow(
-        IQueryable<InvitationRow> rows,
+    /// <summary>The invitations a query is about, in no order.</summary>
+    public static async Task<Outcome<IQueryable<InvitationRow>>> NarrowAsync(
+        ComeAboardContext rows,
         InvitationQuery query,
         DateTimeOffset now
     )
     {
+        IQueryable<InvitationRow> narrowed = rows.Invitations;
         if (query.Kind is { Length: > 0 })
         {
             if (!Kinds.Read(query.Kind).Try(out var kind, out var refusal))
                 return refusal;
-            rows = rows.Where(i => i.Kind == kind);
+            narrowed = narrowed.Where(i => i.Kind == kind);
         }
-        if (query.Search?.Trim() is { Length: > 0 } search)
-        {
-            var pattern = "%" + Escape(search.ToLowerInvariant()) + "%";
-            rows = rows.Where(i => EF.Functions.Like(i.SearchText, pattern, "\\"));
-        }
+        if (query.Batch is { } batch)
+            narrowed = narrowed.Where(i => i.BatchId == batch);
+        if (query.Link is { } link)
+            narrowed = narrowed.Where(i => i.LinkId == link);
+        if (query.Search?.Trim().ToLowerInvariant() is { Length: > 0 } search)
+            narrowed = await SearchAsync(rows, narrowed, search);
         if (string.IsNullOrEmpty(query.State))
-            return Outcome.Of(rows);
+            return Outcome.Of(narrowed);
         if (query.State == "pending")
             return Outcome.Of(
-                rows.Where(i =>
-                    (i.State == InvitationState.Queued || i.State == InvitationState.Sent) && i.Deadline > now
-                )
+                narrowed.Where(i => i.IsPending && (i.Deadline > now || i.State == InvitationState.Waiting))
             );
         if (!Enum.TryParse<InvitationState>(query.State, true, out var state) || !Enum.IsDefined(state))
             return new Refusal(
@@ -104,7 +164,7 @@ public static class InvitationLists
                 $"Use pending or one of: {string.Join(", ", Enum.GetNames<InvitationState>()).ToLowerInvariant()}.",
                 Field: "state"
             );
-        return Outcome.Of(rows.Where(i => i.State == state));
+        return Outcome.Of(narrowed.Where(i => i.State == state));
     }
 
     /// <summary>Makes a text stand for itself in a LIKE pattern.</summary>
@@ -113,6 +173,109 @@ public static class InvitationLists
             .Replace("%", "\\%", StringComparison.Ordinal)
             .Replace("_", "\\_", StringComparison.Ordinal);
 
+    private static async Task<IQueryable<InvitationRow>> SearchAsync(
+        ComeAboardContext rows,
+        IQueryable<InvitationRow> narrowed,
+        string search
+    )
+    {
+        var pattern = "%" + Escape(search) + "%";
+        var matching = narrowed.Where(i => EF.Functions.Like(i.SearchText, pattern, "\\"));
+        // The index knows every three letters in a row; fewer are met soon enough by walking.
+        if (search.EnumerateRunes().Count() < 3)
+            return matching;
+        var found = await IndexedAsync(rows, search, pattern);
+        return found.Count < Rare ? matching.Where(i => found.Contains(i.Id)) : matching;
+    }
+
+    /// <summary>The first invitations in the index that hold a text, of whatever state.</summary>
+    private static async Task<List<Guid>> IndexedAsync(ComeAboardContext rows, string search, string pattern)
+    {
+        if (rows is not SqliteContext)
+            return await rows
+                .Invitations.Where(i => EF.Functions.Like(i.SearchText, pattern, "\\"))
+                .Select(i => i.Id)
+                .Take(Rare)
+                .ToListAsync();
+        // The index of SQLite answers to GLOB, whose own signs stand for themselves in brackets; over all workspaces, and
+        // what belongs to others is left out by the list itself.
+        var glob =
+            "*" + string.Concat(search.Select(c => c is '*' or '?' or '[' ? $"[{c}]" : c.ToString())) + "*";
+        return await rows
+            .Database.SqlQuery<Guid>(
+                $"SELECT id AS Value FROM invitation_search WHERE search_text GLOB {glob} LIMIT {Rare}"
+            )
+            .ToListAsync();
+    }
+
+    private static Outcome<IQueryable<InvitationRow>> Order(
+        IQueryable<InvitationRow> rows,
+        InvitationQuery query
+    )
+    {
+        (DateTimeOffset At, Guid Id)? after = null;
+        if (query.Cursor is { Length: > 0 } cursor)
+        {
+            if (!ReadCursor(cursor).Try(out var read, out var refusal))
+                return refusal;
+            after = read;
+        }
+        var (at, id) = after ?? default;
+        switch (query.Sort)
+        {
+            case null or "" or "newest":
+                if (after is not null)
+                    rows = rows.Where(i => i.Id.CompareTo(id) < 0);
+                return Outcome.Of<IQueryable<InvitationRow>>(rows.OrderByDescending(i => i.Id));
+            case "oldest":
+                if (after is not null)
+                    rows = rows.Where(i => i.Id.CompareTo(id) > 0);
+                return Outcome.Of<IQueryable<InvitationRow>>(rows.OrderBy(i => i.Id));
+            case "deadline":
+                if (after is not null)
+                    rows = rows.Where(i => i.Deadline >= at && (i.Deadline > at || i.Id.CompareTo(id) > 0));
+                return Outcome.Of<IQueryable<InvitationRow>>(rows.OrderBy(i => i.Deadline).ThenBy(i => i.Id));
+            case "last-step":
+                if (after is not null)
+                    rows = rows.Where(i =>
+                        i.LastStepAt <= at && (i.LastStepAt < at || i.Id.CompareTo(id) < 0)
+                    );
+                return Outcome.Of<IQueryable<InvitationRow>>(
+                    rows.OrderByDescending(i => i.LastStepAt).ThenByDescending(i => i.Id)
+                );
+            default:
+                return new Refusal(
+                    "sort.unknown",
+                    "The list does not come in that order.",
+                    "Use newest, oldest, deadline or last-step.",
+                    Field: "sort"
+                );
+        }
+    }
+
+    private static string CursorOf(InvitationRow last, string? sort)
+    {
+        var at = sort switch
+        {
+            "deadline" => last.Deadline,
+            "last-step" => last.LastStepAt,
+            _ => last.CreatedAt,
+        };
+        return $"{at.ToUnixTimeMilliseconds().ToString(CultureInfo.InvariantCulture)}.{last.Id:N}";
+    }
+
+    private static Outcome<(DateTimeOffset At, Guid Id)> ReadCursor(string cursor)
+    {
+        var parts = cursor.Split('.');
+        return
+            parts.Length == 2
+            && long.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var milliseconds)
+            && milliseconds < 253_402_300_799_999
+            && Guid.TryParseExact(parts[1], "N", out var id)
+            ? (DateTimeOffset.FromUnixTimeMilliseconds(milliseconds), id)
+            : Requests.BadCursor;
+    }
+
     private static async Task<Dictionary<Guid, DeliveryRow>> LastMailsAsync(
         ComeAboardContext rows,
         IReadOnlyList<Guid> ids
@@ -120,10 +283,12 @@ public static class InvitationLists
     {
         var mails = await rows
             .Deliveries.AsNoTracking()
-            .Where(d => d.Purpose == Purposes && d.InvitationId != null && ids.Contains(d.InvitationId.Value))
+            .Where(d =>
+                (d.Purpose == Mail.Purposes.Invitation || d.Purpose == Mail.Purposes.Reminder)
+                && d.InvitationId != null
+                && ids.Contains(d.InvitationId.Value)
+            )
             .ToListAsync();
         return mails.GroupBy(d => d.InvitationId!.Value).ToDictionary(g => g.Key, g => g.MaxBy(d => d.Id)!);
     }
-
-    private const string Purposes = Mail.Purposes.Invitation;
 }

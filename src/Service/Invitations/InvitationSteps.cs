@@ -2,74 +2,211 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
 
-/// <summary>What is done to an invitation that exists: resend, revoke, expire.</summary>
-public sealed class InvitationSteps(WorkspaceWriter writer, Inviting inviting, Outbox outbox)
+/// <summary>What is done to an invitation that exists.</summary>
+public sealed class InvitationSteps(
+    WorkspaceWriter writer,
+    Inviting inviting,
+    Outbox outbox,
+    Approving approving,
+    ServiceSettings settings
+)
 {
-    /// <summary>Sends it again: a new secret and a new deadline; the old link is dead.</summary>
-    public Task<Outcome<InvitationView>> ResendAsync(Visitor visitor, Guid id, int? expectedVersion) =>
+    /// <summary>Takes a named step: send, resend, remind, extend, revoke, approve or refuse.</summary>
+    public Task<Outcome<InvitationView>> TakeAsync(
+        Visitor visitor,
+        Guid id,
+        string step,
+        int? expectedVersion,
+        int? days = null,
+        string? reason = null
+    ) =>
+        Find(step, days, reason).Try(out var carryOut, out var refusal)
+            ? StepAsync(visitor, id, expectedVersion, carryOut)
+            : Task.FromResult<Outcome<InvitationView>>(refusal);
+
+    /// <summary>The work of a named step within a change; refuses with <c>step.unknown</c> or <c>answer-time.out-of-range</c>.</summary>
+    public Outcome<Step> Find(string step, int? days, string? reason)
+    {
+        if (step == "extend" && days is not (>= 1 and <= 365))
+            return new Refusal(
+                "answer-time.out-of-range",
+                "More time must be 1 to 365 days.",
+                "Give a number of days in that range.",
+                Field: "days"
+            );
+        return step switch
+        {
+            "send" => new Step(SendDraftAsync),
+            "resend" => new Step((write, _, invitation) => ResendAsync(write, invitation)),
+            "remind" => new Step((write, _, invitation) => Task.FromResult(Remind(write, invitation))),
+            "extend" => new Step(
+                (write, _, invitation) => Task.FromResult(Extend(write, invitation, days!.Value))
+            ),
+            "revoke" => new Step((write, _, invitation) => RevokeAsync(write, invitation)),
+            "approve" => new Step(approving.ApproveAsync),
+            "refuse" => new Step((write, _, invitation) => approving.RefuseAsync(write, invitation, reason)),
+            _ => new Refusal(
+                "step.unknown",
+                $"There is no step \"{(step.Length > 40 ? step[..40] : step)}\".",
+                "Use send, resend, remind, extend, revoke, approve or refuse.",
+                Field: "step"
+            ),
+        };
+    }
+
+    /// <summary>Puts the right address in and sends it again: nothing that went to the wrong one counts any more.</summary>
+    public Task<Outcome<InvitationView>> CorrectAsync(
+        Visitor visitor,
+        Guid id,
+        string address,
+        int? expectedVersion
+    ) =>
         StepAsync(
             visitor,
             id,
             expectedVersion,
-            InvitationStep.Resend,
-            async (write, invitation) =>
+            async (write, member, invitation) =>
             {
-                var address = EmailAddress.Read(invitation.Address).Value;
-                var known = await KnownAddresses.ReadAsync(write.Rows, [address]);
-                var standing = known.Of(address, write.Now, write.Workspace.Zone);
-                var others =
-                    standing.PendingId == invitation.Id ? standing with { PendingId = null } : standing;
-                if (InvitingRules.Forbids(address, others) is { } refusal)
+                if (!EmailAddress.Read(address).Try(out var right, out var refusal))
                     return refusal;
-                if (new Core.Workspaces.Stay(invitation.LastDay).IsOver(write.Now, write.Workspace.Zone))
+                if (right.Key == invitation.AddressKey)
                     return new Refusal(
-                        "stay.past",
-                        $"The stay it offers ended on {invitation.LastDay:yyyy-MM-dd}.",
-                        "Revoke it and send a new invitation with a later last day.",
-                        RefusalSort.Conflict
+                        "address.same",
+                        "That is the address the invitation has already.",
+                        "Resend it instead.",
+                        RefusalSort.Conflict,
+                        "address"
                     );
-                await Outbox.WithdrawAsync(write, invitation);
-                var secret = ApiTokens.NewSecret();
-                invitation.SecretHash = secret.Hash().Value;
-                invitation.Deadline = write.Now + TimeSpan.FromSeconds(invitation.AnswerSeconds);
-                invitation.SentAt = null;
-                invitation.SeenAt = null;
-                invitation.Resends++;
-                outbox.Queue(
-                    write,
-                    Purposes.Invitation,
-                    invitation.Address,
-                    inviting.Compose(invitation, write.Workspace, secret.Reveal()),
-                    invitation.Id
+                if (WorkspaceRules.Of(write.Workspace).ForbidsDomain(right) is { } rule)
+                    return rule;
+                write.Record(
+                    "invitation.corrected",
+                    invitation.Id,
+                    ("before", invitation.Address),
+                    ("after", right.ToString())
                 );
-                write.Record("invitation.resent", invitation.Id, ("address", invitation.Address));
-                return null;
+                (invitation.Address, invitation.AddressKey) = (right.ToString(), right.Key);
+                invitation.WithSearchText();
+                if (invitation.State == InvitationState.Draft)
+                {
+                    Touch(write, invitation);
+                    return null;
+                }
+                return await ResendAsync(write, invitation);
             }
         );
 
-    /// <summary>Takes it back: its link is dead and mail not yet sent stays unsent.</summary>
-    public Task<Outcome<InvitationView>> RevokeAsync(Visitor visitor, Guid id, int? expectedVersion) =>
-        StepAsync(
+    /// <summary>Changes a draft: everything it carries is replaced.</summary>
+    public async Task<Outcome<InvitationView>> ChangeDraftAsync(
+        Visitor visitor,
+        Guid id,
+        InvitationRequest request,
+        int? expectedVersion,
+        DateTimeOffset now
+    )
+    {
+        if (!(await inviting.ReadAsync(request, visitor, null, now)).Try(out var offering, out var refusal))
+            return refusal;
+        return await StepAsync(
             visitor,
             id,
             expectedVersion,
-            InvitationStep.Revoke,
-            async (write, invitation) =>
+            async (write, member, invitation) =>
             {
-                await Outbox.WithdrawAsync(write, invitation);
-                write.Record("invitation.revoked", invitation.Id, ("address", invitation.Address));
+                if (invitation.State != InvitationState.Draft)
+                    return new Refusal(
+                        "invitation.no-draft",
+                        $"The invitation is {invitation.State.Word()}; only a draft can be changed.",
+                        "Revoke it and send another, or correct its address.",
+                        RefusalSort.Conflict
+                    );
+                var offer = offering.Offer;
+                if (
+                    InvitingRules.ForbidsGiving(
+                        member.CoreRole.DutiesFor(member.Kind),
+                        member.CoreRole,
+                        offer.Role
+                    ) is
+                    { } right
+                )
+                    return right;
+                var known = await KnownAddresses.ReadAsync(write.Rows, [offer]);
+                var fresh = offering.ToRow(write.Workspace, member, known.Host(offer.Host), write.Now, null);
+                write
+                    .Rows.Entry(invitation)
+                    .CurrentValues.SetValues(
+                        new
+                        {
+                            fresh.Address,
+                            fresh.AddressKey,
+                            fresh.Name,
+                            fresh.Kind,
+                            fresh.Role,
+                            fresh.FirstDay,
+                            fresh.LastDay,
+                            fresh.Message,
+                            fresh.Language,
+                            fresh.AnswerSeconds,
+                            fresh.HostId,
+                            fresh.HostName,
+                            fresh.NeedsApproval,
+                        }
+                    );
+                invitation.WithDetails(offer.Details);
+                Inviting.RecordDecided(write, write.Caller, invitation, "invitation.changed");
+                Touch(write, invitation);
                 return null;
             }
         );
+    }
+
+    /// <summary>Makes a link to hand over by another way; the one in the mail goes on counting.</summary>
+    public Task<Outcome<FreshLink>> LinkAsync(Visitor visitor, Guid id) =>
+        writer.WriteAsync<FreshLink>(
+            visitor.WorkspaceId,
+            visitor.Caller,
+            async write =>
+            {
+                if (!(await write.RequireAsync(Duties.Invite)).Try(out _, out var refusal))
+                    return refusal;
+                var invitation = await write.Rows.Invitations.FirstOrDefaultAsync(i => i.Id == id);
+                if (invitation is null)
+                    return CommonRefusals.NotFound;
+                if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is not null)
+                    return new Refusal(
+                        "invitation.not-pending",
+                        $"The invitation is {InvitationLife.At(invitation.State, invitation.Deadline, write.Now).Word()}; a link to it would let nobody in.",
+                        "Send, extend or resend it first.",
+                        RefusalSort.Conflict
+                    );
+                var secret = ApiTokens.NewSecret();
+                invitation.ExtraSecretHash = secret.Hash().Value;
+                Touch(write, invitation);
+                write.Record("invitation.link-handed-out", invitation.Id, ("address", invitation.Address));
+                return new FreshLink(settings.Link("/i/" + secret.Reveal()), invitation.Deadline);
+            }
+        );
+
+    /// <summary>Sends a reminder whose time has come, within the clock's change.</summary>
+    public void RemindBySchedule(WorkspaceWrite write, InvitationRow invitation)
+    {
+        var due = invitation.NextReminderAt;
+        if (due is null || due > write.Now)
+            return;
+        if (Remind(write, invitation) is not null)
+            invitation.NextReminderAt = null;
+    }
 
     /// <summary>Notes that an invitation's deadline has passed.</summary>
     public static async Task ExpireAsync(WorkspaceWrite write, InvitationRow invitation)
@@ -90,39 +227,194 @@ public sealed class InvitationSteps(WorkspaceWriter writer, Inviting inviting, O
     {
         write.Move(invitation.State, next);
         invitation.State = next;
+        if (!next.AwaitsAnswer())
+            invitation.NextReminderAt = null;
+        Touch(write, invitation);
+    }
+
+    private static void Touch(WorkspaceWrite write, InvitationRow invitation)
+    {
         invitation.LastStepAt = write.Now;
         invitation.Version++;
+    }
+
+    private async Task<Refusal?> SendDraftAsync(
+        WorkspaceWrite write,
+        MemberRow member,
+        InvitationRow invitation
+    )
+    {
+        if (Take(write, invitation, InvitationStep.Queue) is { } refusal)
+            return refusal;
+        var role = Role.Read(invitation.Role).Value;
+        if (
+            InvitingRules.ForbidsGiving(member.CoreRole.DutiesFor(member.Kind), member.CoreRole, role) is
+            { } right
+        )
+            return right;
+        if (await ForbidsSendingAsync(write, invitation) is { } forbidden)
+            return forbidden;
+        (invitation.InvitedBy, invitation.InvitedByName) = (member.Id, member.Name);
+        Queue(write, invitation);
+        Inviting.RecordDecided(write, write.Caller, invitation, "invitation.queued");
+        return null;
+    }
+
+    private async Task<Refusal?> ResendAsync(WorkspaceWrite write, InvitationRow invitation)
+    {
+        // The same mail again is how one tries whether an address that bounced works by now.
+        if (
+            await ForbidsSendingAsync(
+                write,
+                invitation,
+                mindBounce: invitation.State != InvitationState.Bounced
+            ) is
+            { } forbidden
+        )
+            return forbidden;
+        if (Take(write, invitation, InvitationStep.Resend) is { } refusal)
+            return refusal;
+        await Outbox.WithdrawAsync(write, invitation);
+        (invitation.SentAt, invitation.SeenAt, invitation.ExtraSecretHash) = (null, null, null);
+        invitation.Resends++;
+        Queue(write, invitation);
+        write.Record("invitation.resent", invitation.Id, ("address", invitation.Address));
+        return null;
+    }
+
+    /// <summary>Reminds once, and sets when to do so next by the schedule.</summary>
+    private Refusal? Remind(WorkspaceWrite write, InvitationRow invitation)
+    {
+        if (InvitationLife.At(invitation.State, invitation.Deadline, write.Now) != InvitationState.Sent)
+            return new Refusal(
+                "invitation.not-sent",
+                $"The invitation is {InvitationLife.At(invitation.State, invitation.Deadline, write.Now).Word()}; only one that was sent and awaits its answer is reminded of.",
+                "Resend it if it is still wanted.",
+                RefusalSort.Conflict
+            );
+        var secret = ApiTokens.NewSecret();
+        invitation.ExtraSecretHash = secret.Hash().Value;
+        invitation.Reminders++;
+        invitation.NextReminderAt = Reminders.Next(
+            invitation.SentAt ?? invitation.CreatedAt,
+            WorkspaceRules.Of(write.Workspace).ReminderDays,
+            invitation.Deadline,
+            write.Now
+        );
+        Touch(write, invitation);
+        outbox.Queue(write, Purposes.Reminder, invitation, secret);
+        return null;
+    }
+
+    private static Refusal? Extend(WorkspaceWrite write, InvitationRow invitation, int days)
+    {
+        if (
+            !InvitationLife
+                .Take(invitation.State, InvitationStep.Extend, invitation.Deadline, write.Now)
+                .Try(out var next, out var refusal)
+        )
+            return refusal;
+        if (days > WorkspaceRules.Of(write.Workspace).LongestAnswerDays)
+            return new Refusal(
+                "rule.answer-time",
+                $"The longest time to answer is {WorkspaceRules.Of(write.Workspace).LongestAnswerDays} days here.",
+                "Give fewer days.",
+                RefusalSort.Conflict,
+                "days"
+            );
+        var before = invitation.Deadline;
+        invitation.Deadline = write.Now.AddDays(days);
+        Put(write, invitation, next);
+        write.Record(
+            "invitation.extended",
+            invitation.Id,
+            ("address", invitation.Address),
+            ("before", before.ToString("O")),
+            ("after", invitation.Deadline.ToString("O"))
+        );
+        return null;
+    }
+
+    private static async Task<Refusal?> RevokeAsync(WorkspaceWrite write, InvitationRow invitation)
+    {
+        if (Take(write, invitation, InvitationStep.Revoke) is { } refusal)
+            return refusal;
+        await Outbox.WithdrawAsync(write, invitation);
+        write.Record("invitation.revoked", invitation.Id, ("address", invitation.Address));
+        return null;
+    }
+
+    private void Queue(WorkspaceWrite write, InvitationRow invitation)
+    {
+        var secret = ApiTokens.NewSecret();
+        invitation.SecretHash = secret.Hash().Value;
+        invitation.Deadline = write.Now + TimeSpan.FromSeconds(invitation.AnswerSeconds);
+        outbox.Queue(write, Purposes.Invitation, invitation, secret);
+    }
+
+    private static Refusal? Take(WorkspaceWrite write, InvitationRow invitation, InvitationStep step)
+    {
+        if (
+            !InvitationLife
+                .Take(invitation.State, step, invitation.Deadline, write.Now)
+                .Try(out var next, out var refusal)
+        )
+            return refusal;
+        Put(write, invitation, next);
+        return null;
+    }
+
+    private static async Task<Refusal?> ForbidsSendingAsync(
+        WorkspaceWrite write,
+        InvitationRow invitation,
+        bool mindBounce = true
+    )
+    {
+        var address = EmailAddress.Read(invitation.Address).Value;
+        var known = await KnownAddresses.ReadAsync(write.Rows, [address]);
+        var standing = known.Of(address, write.Now, write.Workspace.Zone);
+        if (standing.PendingId == invitation.Id)
+            standing = standing with { PendingId = null };
+        if (!mindBounce)
+            standing = standing with { Bounce = null };
+        if (InvitingRules.Forbids(address, standing) is { } refusal)
+            return refusal;
+        if (WorkspaceRules.Of(write.Workspace).ForbidsDomain(address) is { } rule)
+            return rule;
+        return invitation.Stay.IsOver(write.Now, write.Workspace.Zone)
+            ? new Refusal(
+                "stay.past",
+                $"The stay it offers ended on {invitation.LastDay:yyyy-MM-dd}.",
+                "Revoke it and send a new invitation with a later last day.",
+                RefusalSort.Conflict
+            )
+            : null;
     }
 
     private Task<Outcome<InvitationView>> StepAsync(
         Visitor visitor,
         Guid id,
         int? expectedVersion,
-        InvitationStep step,
-        Func<WorkspaceWrite, InvitationRow, Task<Refusal?>> carryOut
+        Step carryOut
     ) =>
         writer.WriteAsync<InvitationView>(
             visitor.WorkspaceId,
             visitor.Caller,
             async write =>
             {
-                if (!(await write.RequireAsync(Duties.Invite)).Try(out _, out var refusal))
+                if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var refusal))
                     return refusal;
                 var invitation = await write.Rows.Invitations.FirstOrDefaultAsync(i => i.Id == id);
                 if (invitation is null)
                     return CommonRefusals.NotFound;
                 if (expectedVersion is { } version && version != invitation.Version)
                     return CommonRefusals.Stale;
-                if (
-                    !InvitationLife
-                        .Take(invitation.State, step, invitation.Deadline, write.Now)
-                        .Try(out var next, out refusal)
-                )
-                    return refusal;
-                if (await carryOut(write, invitation) is { } forbidden)
+                if (await carryOut(write, member, invitation) is { } forbidden)
                     return forbidden;
-                Put(write, invitation, next);
                 return InvitationViews.Of(invitation, null, write.Now);
             }
         );
 }
+
+/// <summary>What is done to one invitation within a change; null when it was done, else why not.</summary>
+public delegate Task<Refusal?> Step(WorkspaceWrite write, MemberRow member, InvitationRow invitation);

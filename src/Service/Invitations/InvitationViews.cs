@@ -32,7 +32,29 @@ public static class InvitationViews
             row.MemberId,
             delivery is null ? null : Of(delivery),
             row.Version
-        );
+        )
+        {
+            From = row.FirstDay,
+            GivenName = row.GivenName,
+            FamilyName = row.FamilyName,
+            Organisation = row.Organisation,
+            Title = row.Title,
+            Department = row.Department,
+            Manager = row.Manager,
+            Country = row.Country,
+            Note = row.Note,
+            Host = row.HostName,
+            AnswerDays = (int)TimeSpan.FromSeconds(row.AnswerSeconds).TotalDays,
+            NeedsApproval = row.NeedsApproval,
+            NextReminderAt = row.NextReminderAt,
+            Reminders = row.Reminders,
+            BatchId = row.BatchId,
+            LinkId = row.LinkId,
+        };
+
+    /// <summary>Notes as they go over the wire.</summary>
+    public static IReadOnlyList<NoteView> Of(IReadOnlyList<AddressNote> notes) =>
+        [.. notes.Select(note => new NoteView(note.Code, note.Sentence, note.Suggestion))];
 
     private static DeliveryView Of(DeliveryRow delivery)
     {
@@ -50,12 +72,14 @@ public static class InvitationViews
         delivery.State switch
         {
             DeliveryState.Due when delivery.Tries == 0 => "The mail is about to be sent.",
-            DeliveryState.Due => $"The mail waits: {Lower(delivery.Answer)}.",
-            DeliveryState.Deferred => "The mail server asked to try again later.",
+            DeliveryState.Due => $"The mail waits: {Plain(delivery.Answer)}.",
+            DeliveryState.Deferred =>
+                $"The mail server asked to try again later: {EnhancedStatus.Explain(delivery.Answer)}.",
             DeliveryState.Accepted => "The mail server has taken the mail.",
-            DeliveryState.Bounced => $"The mail server refused the address: {Lower(delivery.Answer)}.",
-            _ => $"The mail was not sent: {Lower(delivery.Answer)}.",
+            DeliveryState.Delivered => "The mail is in the recipient's mailbox.",
+            DeliveryState.Bounced => $"The mail came back: {EnhancedStatus.Explain(delivery.Answer)}.",
+            _ => $"The mail was not sent: {Plain(delivery.Answer)}.",
         };
 
-    private static string Lower(string? answer) => (answer ?? "no reason was given").TrimEnd('.');
+    private static string Plain(string? answer) => (answer ?? "no reason was given").TrimEnd('.');
 }

@@ -14,7 +14,6 @@ using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
-using ComeAboard.Storage.Workspaces;
 
 namespace ComeAboard.Service.Invitations;
 
@@ -52,34 +51,77 @@ public sealed class Inviting
     public async Task<InvitationPreview> PreviewAsync(Visitor visitor, InvitationRequest request)
     {
         var now = _clock.Now();
-        if (!Read(request, visitor.Workspace, now).Try(out var reading, out var refusal))
-            return new InvitationPreview(false, refusal.ToProblem(), null, null);
         await using var rows = _database.Open(visitor.WorkspaceId);
-        var known = await KnownAddresses.ReadAsync(rows, [reading.Offer.Address]);
-        var verdict =
-            InvitingRules.ForbidsGiving(visitor.Duties, visitor.Role, reading.Offer.Role)
-            ?? InvitingRules.Forbids(
-                reading.Offer.Address,
-                known.Of(reading.Offer.Address, now, visitor.Workspace.Zone)
-            );
-        var row = NewRow(reading, visitor.Workspace, visitor.Member, now, new string('0', 64));
-        var letter = Compose(row, visitor.Workspace, SecretPlaceholder);
+        var domains = await KnownDomains.ReadAsync(rows);
+        if (!(await ReadAsync(request, visitor, rows, now)).Try(out var offering, out var refusal))
+            return new InvitationPreview(false, refusal.ToProblem(), null, null)
+            {
+                Verdict = Verdicts.Of(refusal, false).Word(),
+                Suggestion = domains.Suggest(request.Address),
+            };
+        var known = await KnownAddresses.ReadAsync(rows, [offering.Offer]);
+        var address = offering.Offer.Address;
+        var verdict = offering.Forbidden(visitor.Member, known, visitor.Workspace, now);
+        var row = offering.ToRow(
+            visitor.Workspace,
+            visitor.Member,
+            known.Host(offering.Offer.Host),
+            now,
+            new string('0', 64)
+        );
+        var wording = await Wordings.FindAsync(rows, WordedLetter.Invitation, row.Language);
+        var letter = Letters.Invitation(
+            WordedLetter.Invitation,
+            row,
+            visitor.Workspace,
+            wording,
+            _settings.Link("/i/" + SecretPlaceholder)
+        );
+        var hasAccount = known.Of(address, now, visitor.Workspace.Zone).HasAccount;
         return new InvitationPreview(
             verdict is null,
             verdict?.ToProblem(),
-            new LetterView(
-                $"{letter.FromName} <{_settings.Mail.From}>",
-                letter.ReplyTo,
-                row.Address,
-                letter.Subject,
-                letter.Text,
-                letter.Html
-            ),
+            Wordings.ViewOf(letter, row.Address, _settings),
             row.Deadline
+        )
+        {
+            Verdict = Verdicts.Of(verdict, hasAccount).Word(),
+            Notes = InvitationViews.Of(domains.Notes(address)),
+        };
+    }
+
+    /// <summary>Mails the exact letter to the one who asks; its link opens nothing.</summary>
+    public async Task<Outcome<bool>> TestAsync(Visitor visitor, InvitationRequest request)
+    {
+        var now = _clock.Now();
+        await using var rows = _database.Open(visitor.WorkspaceId);
+        if (!(await ReadAsync(request, visitor, rows, now)).Try(out var offering, out var refusal))
+            return refusal;
+        var known = await KnownAddresses.ReadAsync(rows, [offering.Offer]);
+        var row = offering.ToRow(
+            visitor.Workspace,
+            visitor.Member,
+            known.Host(offering.Offer.Host),
+            now,
+            new string('0', 64)
+        );
+        var wording = await Wordings.FindAsync(rows, WordedLetter.Invitation, row.Language);
+        var link = _settings.Link("/i/" + SecretPlaceholder);
+        var letter = Letters.Invitation(WordedLetter.Invitation, row, visitor.Workspace, wording, link);
+        return await _writer.WriteAsync<bool>(
+            visitor.WorkspaceId,
+            visitor.Caller,
+            async write =>
+            {
+                if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var no))
+                    return no;
+                _outbox.Queue(write, Purposes.Notice, member.Address, letter with { StopLink = null });
+                return true;
+            }
         );
     }
 
-    /// <summary>Decides, stores, records and queues an invitation; the same idempotency key twice does it once.</summary>
+    /// <summary>Decides, stores, records and queues an invitation, or keeps a draft; the same idempotency key twice does it once.</summary>
     public async Task<Outcome<InvitationView>> SendAsync(
         Visitor visitor,
         InvitationRequest request,
@@ -89,25 +131,77 @@ public sealed class Inviting
         if (idempotencyKey is { Length: > 200 })
             return CommonRefusals.Malformed("the Idempotency-Key is longer than 200 characters.");
         // What is wrong with the request itself is said before anybody waits for it.
-        if (!Read(request, visitor.Workspace, _clock.Now()).Try(out var reading, out var refusal))
+        if (!(await ReadAsync(request, visitor, null, _clock.Now())).Try(out var offering, out var refusal))
             return refusal;
-        var ask = new Ask(visitor, request, reading, idempotencyKey);
+        var ask = new Ask(visitor, request, offering, idempotencyKey);
         _asks.Ask(visitor.WorkspaceId, ask);
         return await ask.Answer.Task;
     }
 
-    /// <summary>Lays out the mail of an invitation.</summary>
-    public Letter Compose(InvitationRow row, WorkspaceRow workspace, string secret) =>
-        Outbox.LayOut(
-            Wording.Invitation(row, workspace, _settings.Link("/i/" + secret)),
-            workspace,
-            row.Name,
-            row.Language
+    /// <summary>Stores a decided invitation, records it and queues its mail, within a change.</summary>
+    /// <param name="write">The change.</param>
+    /// <param name="by">Who invites, for the record.</param>
+    /// <param name="row">The invitation, in the state queued, with no secret yet.</param>
+    public void Add(WorkspaceWrite write, Caller by, InvitationRow row)
+    {
+        var secret = ApiTokens.NewSecret();
+        row.SecretHash = secret.Hash().Value;
+        write.Insert(row);
+        write.Move(null, row.State);
+        RecordDecided(write, by, row, "invitation.queued");
+        _outbox.Queue(write, Purposes.Invitation, row, secret);
+    }
+
+    /// <summary>Writes into the record what an invitation offers.</summary>
+    public static void RecordDecided(WorkspaceWrite write, Caller by, InvitationRow row, string action) =>
+        write.RecordBy(
+            by,
+            action,
+            row.Id,
+            ("address", row.Address),
+            ("name", row.Name.Length > 0 ? row.Name : null),
+            ("kind", row.Kind.Word()),
+            ("role", row.Role),
+            ("from", row.FirstDay?.ToString("yyyy-MM-dd")),
+            ("until", row.LastDay?.ToString("yyyy-MM-dd")),
+            ("host", row.HostName.Length > 0 ? row.HostName : null),
+            ("batch", row.BatchId)
         );
 
     /// <summary>The form in which an opted-out address is kept.</summary>
     public static string OptOutHash(EmailAddress address) =>
         Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes("opt-out:" + address.Key)));
+
+    /// <summary>Reads a request, with the preset it names.</summary>
+    /// <param name="request">The request.</param>
+    /// <param name="visitor">Whose.</param>
+    /// <param name="open">A context in the visitor's workspace; null to open one when it is needed.</param>
+    /// <param name="now">When.</param>
+    public async Task<Outcome<Offering>> ReadAsync(
+        InvitationRequest request,
+        Visitor visitor,
+        ComeAboardContext? open,
+        DateTimeOffset now
+    )
+    {
+        var wish = Offering.WishOf(request);
+        if (!string.IsNullOrWhiteSpace(request.Preset))
+        {
+            var rows = open ?? _database.Open(visitor.WorkspaceId);
+            try
+            {
+                if (!(await Presets.FindAsync(rows, request.Preset)).Try(out var preset, out var refusal))
+                    return refusal;
+                wish = Presets.Of(preset).Fill(wish, Days.Of(now, visitor.Workspace.Zone));
+            }
+            finally
+            {
+                if (open is null)
+                    await rows.DisposeAsync();
+            }
+        }
+        return Offering.Read(wish, request.AnswerDays, visitor.Workspace, now);
+    }
 
     private async Task ServeAsync(Guid workspace, IReadOnlyList<Ask> asks)
     {
@@ -137,10 +231,7 @@ public sealed class Inviting
         IReadOnlyList<Ask> asks
     )
     {
-        var known = await KnownAddresses.ReadAsync(
-            write.Rows,
-            [.. asks.Select(ask => ask.Reading.Offer.Address).Distinct()]
-        );
+        var known = await KnownAddresses.ReadAsync(write.Rows, [.. asks.Select(ask => ask.Offering.Offer)]);
         var inviters = await write.MembersAsync([.. asks.Select(ask => ask.Visitor.Member.Id).Distinct()]);
         var answered = await AnsweredRequests.ReadAsync(
             write.Rows,
@@ -170,106 +261,34 @@ public sealed class Inviting
         var inviter = inviters.GetValueOrDefault(ask.Visitor.Member.Id);
         if (inviter is null || !inviter.IsActive(write.Now, write.Workspace.Zone))
             return Visitors.Ended;
-        var offer = ask.Reading.Offer;
-        var forbidden =
-            InvitingRules.ForbidsGiving(
-                inviter.CoreRole.DutiesFor(inviter.Kind),
-                inviter.CoreRole,
-                offer.Role
+        var offer = ask.Offering.Offer;
+        var host = known.Host(offer.Host);
+        if (ask.Request.Draft)
+        {
+            if (
+                InvitingRules.ForbidsGiving(
+                    inviter.CoreRole.DutiesFor(inviter.Kind),
+                    inviter.CoreRole,
+                    offer.Role
+                ) is
+                { } right
             )
-            ?? InvitingRules.Forbids(offer.Address, known.Of(offer.Address, write.Now, write.Workspace.Zone));
-        if (forbidden is not null)
+                return right;
+            var draft = ask.Offering.ToRow(write.Workspace, inviter, host, write.Now, null);
+            write.Insert(draft);
+            write.Move(null, InvitationState.Draft);
+            RecordDecided(write, ask.Visitor.Caller, draft, "invitation.drafted");
+            return InvitationViews.Of(draft, null, write.Now);
+        }
+        if (ask.Offering.Forbidden(inviter, known, write.Workspace, write.Now) is { } forbidden)
             return forbidden;
-
-        var secret = ApiTokens.NewSecret();
-        var row = NewRow(ask.Reading, write.Workspace, inviter, write.Now, secret.Hash().Value);
-        write.Rows.Invitations.Add(row);
+        var row = ask.Offering.ToRow(write.Workspace, inviter, host, write.Now, "");
+        Add(write, ask.Visitor.Caller, row);
         known.NoteInvited(offer.Address, row.Id, row.Deadline);
-        write.Move(null, InvitationState.Queued);
-        write.RecordBy(
-            ask.Visitor.Caller,
-            "invitation.queued",
-            row.Id,
-            ("address", row.Address),
-            ("name", row.Name),
-            ("kind", row.Kind.Word()),
-            ("role", row.Role),
-            ("until", row.LastDay?.ToString("yyyy-MM-dd"))
-        );
-        _outbox.Queue(
-            write,
-            Purposes.Invitation,
-            row.Address,
-            Compose(row, write.Workspace, secret.Reveal()),
-            row.Id
-        );
         return InvitationViews.Of(row, null, write.Now);
     }
 
-    private static Outcome<Reading> Read(
-        InvitationRequest request,
-        WorkspaceRow workspace,
-        DateTimeOffset now
-    )
-    {
-        var wish = new InvitationWish(
-            request.Address,
-            request.Kind,
-            request.Role,
-            request.Name,
-            request.Message,
-            request.Until,
-            request.Language
-        );
-        if (
-            !InvitationOffer
-                .Read(wish, Days.Of(now, workspace.Zone), workspace.Language)
-                .Try(out var offer, out var refusal)
-        )
-            return refusal;
-        var answerTime = request.AnswerDays is { } days ? TimeSpan.FromDays(days) : workspace.AnswerTime;
-        if (answerTime < TimeSpan.FromDays(1) || answerTime > InvitationLife.LongestAnswerTime)
-            return new Refusal(
-                "answer-time.out-of-range",
-                "The time to answer must be 1 to 365 days.",
-                "Give a number of days in that range.",
-                Field: "answerDays"
-            );
-        return new Reading(offer, answerTime);
-    }
-
-    private static InvitationRow NewRow(
-        Reading reading,
-        WorkspaceRow workspace,
-        MemberRow inviter,
-        DateTimeOffset now,
-        string secretHash
-    ) =>
-        new InvitationRow
-        {
-            WorkspaceId = workspace.Id,
-            Id = Guid.CreateVersion7(now),
-            Address = reading.Offer.Address.ToString(),
-            AddressKey = reading.Offer.Address.Key,
-            Name = reading.Offer.Name,
-            Kind = reading.Offer.Kind,
-            Role = reading.Offer.Role.Name,
-            LastDay = reading.Offer.Stay.LastDay,
-            Message = reading.Offer.Message,
-            Language = reading.Offer.Language,
-            State = InvitationState.Queued,
-            SecretHash = secretHash,
-            Deadline = now + reading.AnswerTime,
-            AnswerSeconds = (long)reading.AnswerTime.TotalSeconds,
-            InvitedBy = inviter.Id,
-            InvitedByName = inviter.Name,
-            CreatedAt = now,
-            LastStepAt = now,
-        }.WithSearchText();
-
-    private sealed record Reading(InvitationOffer Offer, TimeSpan AnswerTime);
-
-    private sealed record Ask(Visitor Visitor, InvitationRequest Request, Reading Reading, string? Key)
+    private sealed record Ask(Visitor Visitor, InvitationRequest Request, Offering Offering, string? Key)
     {
         public TaskCompletionSource<Outcome<InvitationView>> Answer { get; } =
             new(TaskCreationOptions.RunContinuationsAsynchronously);

@@ -18,6 +18,7 @@ public sealed class Clockwork(
     WriteGate gate,
     WorkspaceWriter writer,
     Ending ending,
+    InvitationSteps steps,
     KeyRotation keys,
     TimeProvider clock,
     ILogger<Clockwork> log
@@ -36,6 +37,7 @@ public sealed class Clockwork(
         if (LookAfterKeys())
             await TidyAsync();
         while (await ExpireAsync() == AtOnce) { }
+        while (await RemindAsync() == AtOnce) { }
         while (await EndAsync() == AtOnce) { }
     }
 
@@ -118,6 +120,37 @@ public sealed class Clockwork(
         return overdue.Count;
     }
 
+    private async Task<int> RemindAsync()
+    {
+        var now = clock.Now();
+        await using var rows = database.Open();
+        var due = await rows
+            .Invitations.IgnoreQueryFilters()
+            .AsNoTracking()
+            .Where(i => i.NextReminderAt != null && i.NextReminderAt <= now)
+            .OrderBy(i => i.NextReminderAt)
+            .Select(i => new { i.WorkspaceId, i.Id })
+            .Take(AtOnce)
+            .ToListAsync();
+        await Task.WhenAll(
+            due.Select(found =>
+                writer.WriteAsync<bool>(
+                    found.WorkspaceId,
+                    Caller.Clock,
+                    async write =>
+                    {
+                        steps.RemindBySchedule(
+                            write,
+                            await write.Rows.Invitations.FirstAsync(i => i.Id == found.Id)
+                        );
+                        return true;
+                    }
+                )
+            )
+        );
+        return due.Count;
+    }
+
     private async Task<int> EndAsync()
     {
         var now = clock.Now();
@@ -151,7 +184,7 @@ public sealed class Clockwork(
                     async write =>
                     {
                         var member = await write.Rows.Members.FirstAsync(m => m.Id == found.Id);
-                        if (member.EndedAt is not null || member.IsActive(write.Now, write.Workspace.Zone))
+                        if (member.EndedAt is not null || member.IsHere(write.Now, write.Workspace.Zone))
                             return false;
                         await ending.FinishAsync(write, member);
                         return true;

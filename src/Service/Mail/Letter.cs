@@ -1,5 +1,6 @@
 using System.Text;
 using System.Text.Encodings.Web;
+using ComeAboard.Storage.Workspaces;
 
 namespace ComeAboard.Service.Mail;
 
@@ -34,29 +35,28 @@ public sealed record Letter(
     string Subject,
     string Text,
     string Html
-);
+)
+{
+    /// <summary>Where a mail program can ask that no more come (RFC 2369, RFC 8058); null where that means nothing.</summary>
+    public string? StopLink { get; init; }
+}
 
 /// <summary>Lays letters out as text and as HTML of equal content; every word is encoded on its way into the HTML.</summary>
 public static class LetterLayout
 {
     private const string Soft = "color:#4a5a63";
 
+    private const string OwnColour = "#0b5563";
+
     /// <summary>Lays out one letter of a workspace.</summary>
-    public static Letter LayOut(
-        LetterWords words,
-        string workspace,
-        string senderName,
-        string? replyTo,
-        string toName,
-        string language
-    ) =>
+    public static Letter LayOut(LetterWords words, WorkspaceRow workspace, string toName, string language) =>
         new(
-            senderName,
-            replyTo,
+            workspace.SenderName,
+            workspace.ReplyTo,
             toName,
             words.Subject,
-            TextOf(words, workspace),
-            HtmlOf(words, workspace, language)
+            TextOf(words, workspace.Name),
+            HtmlOf(words, workspace.Name, language, workspace.Colour ?? OwnColour)
         );
 
     private static string TextOf(LetterWords words, string workspace)
@@ -66,7 +66,7 @@ public static class LetterLayout
             text.Append(paragraph).Append("\n\n");
         if (words.Quote.Length > 0)
             text.Append(
-                $"{words.QuotedBy} writes:\n\n> {words.Quote.Replace("\n", "\n> ", StringComparison.Ordinal)}\n\n"
+                $"{words.QuotedBy}\n\n> {words.Quote.Replace("\n", "\n> ", StringComparison.Ordinal)}\n\n"
             );
         if (words.Code.Length > 0)
             text.Append($"    {words.Code}\n\n");
@@ -77,7 +77,7 @@ public static class LetterLayout
         return text.Append($"-- \n{workspace}\n").ToString();
     }
 
-    private static string HtmlOf(LetterWords words, string workspace, string language)
+    private static string HtmlOf(LetterWords words, string workspace, string language, string colour)
     {
         var body = new StringBuilder();
         body.Append(
@@ -87,7 +87,7 @@ public static class LetterLayout
             body.Append($"<p style=\"margin:0 0 16px\">{Text(paragraph)}</p>\n");
         if (words.Quote.Length > 0)
             body.Append(
-                $"<p style=\"margin:0 0 4px;{Soft}\">{Text(words.QuotedBy)} writes:</p>\n"
+                $"<p style=\"margin:0 0 4px;{Soft}\">{Text(words.QuotedBy)}</p>\n"
                     + "<blockquote style=\"margin:0 0 20px;padding:4px 0 4px 14px;border-left:3px solid #b9892e\">"
                     + $"{string.Join("<br>", words.Quote.Split('\n').Select(Text))}</blockquote>\n"
             );
@@ -98,7 +98,7 @@ public static class LetterLayout
         if (words.Link.Length > 0)
             body.Append(
                 $"<p style=\"margin:24px 0 12px\"><a href=\"{Text(words.Link)}\" style=\"display:inline-block;padding:12px 22px;"
-                    + $"background:#0b5563;color:#ffffff;text-decoration:none;font-weight:600\">{Text(words.Action)}</a></p>\n"
+                    + $"background:{colour};color:#ffffff;text-decoration:none;font-weight:600\">{Text(words.Action)}</a></p>\n"
                     + $"<p style=\"margin:0 0 20px;font-size:13px;{Soft};word-break:break-all\">{Text(words.Link)}</p>\n"
             );
         body.Append($"<div style=\"border-top:1px solid #d8d2c4;padding-top:12px;font-size:13px;{Soft}\">\n");
@@ -111,7 +111,7 @@ public static class LetterLayout
                 words.Subject
             )}</title></head>
             <body style="margin:0;padding:24px 12px;background:#f4f1ea;color:#1b2a33;font:16px/1.55 'Segoe UI',Helvetica,Arial,sans-serif">
-            <div style="max-width:560px;margin:0 auto;padding:28px 28px 20px;background:#fffdf8;border:1px solid #d8d2c4;border-top:6px solid #0b5563">
+            <div style="max-width:560px;margin:0 auto;padding:28px 28px 20px;background:#fffdf8;border:1px solid #d8d2c4;border-top:6px solid {colour}">
             {body}</div>
             </div>
             </body>

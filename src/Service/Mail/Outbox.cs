@@ -1,8 +1,10 @@
+using System.Text;
 using System.Text.Json;
+using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
-using ComeAboard.Storage.Workspaces;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 
@@ -13,26 +15,26 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
 {
     private readonly IDataProtector _seal = protection.CreateProtector("ComeAboard.Mail.Letter.v1");
 
-    /// <summary>Lays a letter out as it will go out from a workspace.</summary>
-    public static Letter LayOut(
-        LetterWords words,
-        WorkspaceRow workspace,
-        string toName,
-        string? language = null
-    ) =>
-        LetterLayout.LayOut(
-            words,
-            workspace.Name,
-            workspace.SenderName,
-            workspace.ReplyTo,
-            toName,
-            language ?? workspace.Language
-        );
-
     /// <summary>Queues a letter within a change.</summary>
-    public void Queue(WorkspaceWrite write, string purpose, string to, Letter letter, Guid? invitation = null)
+    public void Queue(
+        WorkspaceWrite write,
+        string purpose,
+        string to,
+        Letter letter,
+        Guid? invitation = null
+    ) => Queue(write, purpose, to, JsonSerializer.SerializeToUtf8Bytes(letter), invitation);
+
+    /// <summary>Queues an invitation or a reminder: only its secret is kept, and the letter is laid out when it is sent.</summary>
+    public void Queue(
+        WorkspaceWrite write,
+        string purpose,
+        InvitationRow invitation,
+        Core.Invitations.Secret secret
+    ) => Queue(write, purpose, invitation.Address, Encoding.ASCII.GetBytes(secret.Reveal()), invitation.Id);
+
+    private void Queue(WorkspaceWrite write, string purpose, string to, byte[] content, Guid? invitation)
     {
-        var id = Guid.CreateVersion7();
+        var id = Guid.CreateVersion7(write.Now);
         write.Queue(
             new DeliveryRow
             {
@@ -41,8 +43,8 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
                 Purpose = purpose,
                 InvitationId = invitation,
                 ToAddress = to,
-                MessageId = $"{id:N}@{settings.Mail.From.Domain}",
-                SealedLetter = _seal.Protect(JsonSerializer.SerializeToUtf8Bytes(letter)),
+                MessageId = $"{id:N}.{write.Workspace.Id:N}@{settings.Mail.From.Domain}",
+                Sealed = _seal.Protect(content),
                 State = DeliveryState.Due,
                 DueAt = write.Now,
                 CreatedAt = write.Now,
@@ -50,14 +52,14 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
         );
     }
 
-    /// <summary>Queues a notice to the inviter, as long as they are here.</summary>
-    public async Task TellInviterAsync(WorkspaceWrite write, InvitationRow invitation, LetterWords words)
+    /// <summary>Queues a notice to a member, as long as they are here.</summary>
+    public async Task TellAsync(WorkspaceWrite write, Guid? member, Func<MemberRow, Letter> letter)
     {
-        var inviter = await write
-            .Rows.Members.AsNoTracking()
-            .FirstOrDefaultAsync(m => m.Id == invitation.InvitedBy);
-        if (inviter is not null && inviter.IsActive(write.Now, write.Workspace.Zone))
-            Queue(write, Purposes.Notice, inviter.Address, LayOut(words, write.Workspace, inviter.Name));
+        if (member is not { } id)
+            return;
+        var reader = await write.Rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id);
+        if (reader is not null && reader.IsHere(write.Now, write.Workspace.Zone))
+            Queue(write, Purposes.Notice, reader.Address, letter(reader));
     }
 
     /// <summary>Gives up what has not been sent yet of an invitation's own mails: their link is dead.</summary>
@@ -65,7 +67,9 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
     {
         var waiting = await write
             .Rows.Deliveries.Where(d =>
-                d.InvitationId == invitation.Id && d.Purpose == Purposes.Invitation && d.SettledAt == null
+                d.InvitationId == invitation.Id
+                && (d.Purpose == Purposes.Invitation || d.Purpose == Purposes.Reminder)
+                && d.SettledAt == null
             )
             .ToListAsync();
         foreach (var delivery in waiting)
@@ -78,20 +82,27 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
         delivery.State = state;
         delivery.Answer = answer.Length > 500 ? answer[..500] : answer;
         delivery.SettledAt = now;
-        delivery.SealedLetter = null;
+        delivery.Sealed = null;
         delivery.Lease = null;
         delivery.LeasedUntil = null;
     }
 
-    /// <summary>Opens a sealed letter.</summary>
-    public Letter Unseal(byte[] sealedLetter) =>
-        JsonSerializer.Deserialize<Letter>(_seal.Unprotect(sealedLetter))!;
+    /// <summary>Opens what was sealed: a whole letter, or the secret of an invitation's link.</summary>
+    /// <exception cref="System.Security.Cryptography.CryptographicException">Its protection key is gone.</exception>
+    public (Letter? Letter, string Secret) Open(byte[] content)
+    {
+        var opened = _seal.Unprotect(content);
+        return opened is [(byte)'{', ..]
+            ? (JsonSerializer.Deserialize<Letter>(opened), "")
+            : (null, Encoding.ASCII.GetString(opened));
+    }
 }
 
 /// <summary>What mails are for.</summary>
 public static class Purposes
 {
     public const string Invitation = "invitation";
+    public const string Reminder = "reminder";
     public const string Code = "code";
     public const string Notice = "notice";
 }

@@ -2,6 +2,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
 using Microsoft.EntityFrameworkCore;
 
@@ -23,7 +24,7 @@ public sealed class OutboxWorker(
 ) : BackgroundService
 {
     private const int Connections = 4;
-    private const int LeaseSize = 20;
+    private const int LeaseSize = 32;
     private static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(15);
     private static readonly TimeSpan RenewalPause = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
@@ -35,78 +36,83 @@ public sealed class OutboxWorker(
     private int _failures;
     private DateTimeOffset _awayUntil;
 
-    /// <summary>Sends what is due now; how many mails were settled.</summary>
+    /// <summary>Sends what is due now and writes down what came of it; how many mails were settled.</summary>
     public async Task<int> SendDueAsync(CancellationToken stop = default)
     {
-        // While the server is away nothing is leased: knocking for every mail would only cost this machine time.
-        if (clock.Now() < _awayUntil)
-            return 0;
         var leased = await LeaseAsync(stop);
-        if (leased.Count == 0)
-            return 0;
-        using var sent = new CancellationTokenSource();
-        var renewing = RenewAsync(leased[0].Lease, sent.Token);
-        try
-        {
-            return await SendAllAsync(leased, stop);
-        }
-        finally
-        {
-            await sent.CancelAsync();
-            await renewing;
-        }
-    }
-
-    private async Task<int> SendAllAsync(IReadOnlyList<DeliveryRow> leased, CancellationToken stop)
-    {
-        var queue = new System.Collections.Concurrent.ConcurrentQueue<DeliveryRow>(leased);
-        var settled = 0;
-        await Task.WhenAll(
-            _senders.Select(async sender =>
-            {
-                while (queue.TryDequeue(out var delivery))
-                {
-                    var result = await SendAsync(sender, delivery, stop);
-                    if (result is SendResult.Unreachable away)
-                    {
-                        await PutBackAsync([delivery, .. Drain(queue)], away.Why);
-                        return;
-                    }
-                    await SettleAsync(delivery, result);
-                    Interlocked.Increment(ref settled);
-                    Volatile.Write(ref _failures, 0);
-                }
-            })
-        );
-        return settled;
+        return leased.Count == 0 ? 0 : await SettleAsync(await SendAsync(leased, stop), stop);
     }
 
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var idle = 0;
+        // While one lot is being written down, the next is on its way already.
+        var settling = Task.FromResult(0);
         while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
-                if (await SendDueAsync(stoppingToken) > 0)
+                var leased = await LeaseAsync(stoppingToken);
+                if (leased.Count > 0)
                 {
                     idle = 0;
+                    var sent = await SendAsync(leased, stoppingToken);
+                    await settling;
+                    settling = SettleAsync(sent, stoppingToken);
                     continue;
                 }
+                await settling;
                 if (++idle == 10)
                     await Task.WhenAll(_senders.Select(sender => sender.LetGoAsync()));
                 await bell.WaitAsync(LookAnyway, stoppingToken);
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
-                return;
+                break;
             }
             catch (Exception fault)
             {
+                settling = Task.FromResult(0);
                 log.LogWarning(fault, "The outbox could not be worked on; it is tried again");
                 await Task.Delay(LookAnyway, CancellationToken.None);
             }
+        }
+        await settling;
+    }
+
+    private async Task<Sent> SendAsync(IReadOnlyList<DeliveryRow> leased, CancellationToken stop)
+    {
+        var renewing = new CancellationTokenSource();
+        var renewal = RenewAsync(leased[0].Lease, renewing.Token);
+        var results = new System.Collections.Concurrent.ConcurrentBag<(DeliveryRow, SendResult)>();
+        try
+        {
+            var letters = await LetterBook.ReadAsync(database, outbox, settings, leased, clock.Now());
+            var queue = new System.Collections.Concurrent.ConcurrentQueue<DeliveryRow>(leased);
+            await Task.WhenAll(
+                _senders.Select(async sender =>
+                {
+                    while (queue.TryDequeue(out var delivery))
+                    {
+                        var result = await SendAsync(sender, letters, delivery, stop);
+                        if (result is SendResult.Unreachable away)
+                        {
+                            await PutBackAsync([delivery, .. Drain(queue)], away.Why);
+                            return;
+                        }
+                        results.Add((delivery, result));
+                        Volatile.Write(ref _failures, 0);
+                    }
+                })
+            );
+            return new Sent([.. results], renewing, renewal);
+        }
+        catch
+        {
+            // What was sent before is written down all the same.
+            await SettleAsync(new Sent([.. results], renewing, renewal), CancellationToken.None);
+            throw;
         }
     }
 
@@ -120,8 +126,11 @@ public sealed class OutboxWorker(
 
     private async Task<List<DeliveryRow>> LeaseAsync(CancellationToken stop)
     {
-        await using var rows = database.Open();
         var now = clock.Now();
+        // While the server is away nothing is leased: knocking for every mail would only cost this machine time.
+        if (now < _awayUntil)
+            return [];
+        await using var rows = database.Open();
         var waiting = rows.Deliveries.IgnoreQueryFilters().Where(d => d.SettledAt == null && d.DueAt <= now);
         // A look costs less than a write, and most looks find nothing.
         if (!await waiting.AnyAsync(d => d.LeasedUntil == null || d.LeasedUntil < now, stop))
@@ -180,84 +189,120 @@ public sealed class OutboxWorker(
                    AND (leased_until IS NULL OR leased_until < {now.ToUnixTimeMilliseconds()}) ORDER BY due_at LIMIT {LeaseSize})
                 """;
 
-    private async Task<SendResult> SendAsync(SmtpSender sender, DeliveryRow delivery, CancellationToken stop)
+    private async Task<SendResult> SendAsync(
+        SmtpSender sender,
+        LetterBook letters,
+        DeliveryRow delivery,
+        CancellationToken stop
+    )
     {
         try
         {
-            var letter = outbox.Unseal(delivery.SealedLetter!);
-            return await sender.SendAsync(letter, delivery.ToAddress, delivery.MessageId, clock.Now(), stop);
+            return letters.Of(delivery) is { } letter
+                ? await sender.SendAsync(letter, delivery.ToAddress, delivery.MessageId, clock.Now(), stop)
+                : new SendResult.Unwanted();
         }
         catch (System.Security.Cryptography.CryptographicException)
         {
-            return new SendResult.Refused(
+            return new SendResult.Unwanted(
                 "the mail can no longer be opened: its protection key is gone; resend the invitation"
             );
         }
     }
 
-    private Task SettleAsync(DeliveryRow leased, SendResult result) =>
-        writer.WriteAsync<bool>(
-            leased.WorkspaceId,
-            Caller.Mail,
-            async write =>
-            {
-                var delivery = await write.Rows.Deliveries.FirstOrDefaultAsync(d =>
-                    d.Id == leased.Id && d.Lease == leased.Lease
-                );
-                if (delivery is null)
-                    return false;
-                delivery.Tries++;
-                switch (result)
-                {
-                    case SendResult.Taken taken:
-                        Outbox.Settle(delivery, DeliveryState.Accepted, taken.Answer, write.Now);
-                        await AdvanceAsync(write, delivery, InvitationStep.Send);
-                        break;
-                    case SendResult.Refused refused:
-                        Outbox.Settle(delivery, DeliveryState.Bounced, refused.Answer, write.Now);
-                        await AdvanceAsync(write, delivery, InvitationStep.Bounce);
-                        break;
-                    case SendResult.Later later:
-                        delivery.State = DeliveryState.Deferred;
-                        delivery.Answer = later.Answer;
-                        delivery.DueAt =
-                            write.Now
-                            + RetryTimes.Wait(
-                                delivery.Tries,
-                                settings.Mail.FirstRetry,
-                                Random.Shared.NextDouble()
-                            );
-                        delivery.Lease = null;
-                        delivery.LeasedUntil = null;
-                        break;
-                }
-                return true;
-            }
-        );
-
-    private static async Task AdvanceAsync(WorkspaceWrite write, DeliveryRow delivery, InvitationStep step)
+    /// <summary>Writes down what came of a lot; tried again for a while, since what is not written down is sent once more.</summary>
+    private async Task<int> SettleAsync(Sent sent, CancellationToken stop)
     {
-        if (delivery.Purpose != Purposes.Invitation || delivery.InvitationId is not { } id)
-            return;
-        var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == id);
-        if (
-            !InvitationLife
-                .Take(invitation.State, step, invitation.Deadline, write.Now)
-                .Try(out var next, out _)
-        )
-            return;
-        write.Move(invitation.State, next);
-        invitation.State = next;
-        invitation.LastStepAt = write.Now;
-        invitation.Version++;
-        if (step == InvitationStep.Send)
-            invitation.SentAt = write.Now;
-        write.Record(
-            "invitation." + next.Word(),
-            invitation.Id,
-            ("address", invitation.Address),
-            ("answer", step == InvitationStep.Bounce ? delivery.Answer : null)
-        );
+        try
+        {
+            for (var tries = 1; ; tries++)
+            {
+                try
+                {
+                    foreach (var lot in sent.Results.GroupBy(result => result.Delivery.WorkspaceId))
+                        await writer.WriteAsync<bool>(
+                            lot.Key,
+                            Caller.Mail,
+                            write => SettleAsync(write, [.. lot])
+                        );
+                    return sent.Results.Count;
+                }
+                catch (Exception fault) when (tries < 20 && !stop.IsCancellationRequested)
+                {
+                    log.LogWarning(fault, "What was sent could not be written down; it is tried again");
+                    await Task.Delay(LookAnyway, CancellationToken.None);
+                }
+            }
+        }
+        finally
+        {
+            await sent.Renewing.CancelAsync();
+            await sent.Renewal;
+            sent.Renewing.Dispose();
+        }
+    }
+
+    private async Task<Outcome<bool>> SettleAsync(
+        WorkspaceWrite write,
+        IReadOnlyList<(DeliveryRow Delivery, SendResult Result)> results
+    )
+    {
+        var ids = results.Select(result => result.Delivery.Id).ToList();
+        var lease = results[0].Delivery.Lease;
+        var deliveries = await write
+            .Rows.Deliveries.Where(d => ids.Contains(d.Id) && d.Lease == lease)
+            .ToDictionaryAsync(d => d.Id);
+        var about = deliveries.Values.Select(d => d.InvitationId).OfType<Guid>().Distinct().ToList();
+        var invitations = await write
+            .Rows.Invitations.Where(i => about.Contains(i.Id))
+            .ToDictionaryAsync(i => i.Id);
+        foreach (var (leased, result) in results)
+        {
+            if (!deliveries.TryGetValue(leased.Id, out var delivery))
+                continue;
+            delivery.Tries++;
+            var invitation =
+                delivery.Purpose is Purposes.Invitation or Purposes.Reminder
+                && delivery.InvitationId is { } id
+                    ? invitations.GetValueOrDefault(id)
+                    : null;
+            await NoteAsync(write, delivery, invitation, result);
+        }
+        return true;
+    }
+
+    private async Task NoteAsync(
+        WorkspaceWrite write,
+        DeliveryRow delivery,
+        InvitationRow? invitation,
+        SendResult result
+    )
+    {
+        switch (result)
+        {
+            case SendResult.Taken taken:
+                Outbox.Settle(delivery, DeliveryState.Accepted, taken.Answer, write.Now);
+                if (invitation is not null)
+                    DeliverySteps.NoteSent(write, delivery, invitation);
+                break;
+            case SendResult.Refused refused:
+                Outbox.Settle(delivery, DeliveryState.Bounced, refused.Answer, write.Now);
+                if (invitation is not null)
+                    await DeliverySteps.NoteBouncedAsync(write, invitation, refused.Answer);
+                break;
+            case SendResult.Unwanted unwanted:
+                Outbox.Settle(delivery, DeliveryState.Failed, unwanted.Why, write.Now);
+                break;
+            case SendResult.Later later:
+                delivery.State = DeliveryState.Deferred;
+                delivery.Answer = later.Answer;
+                delivery.DueAt =
+                    write.Now
+                    + RetryTimes.Wait(delivery.Tries, settings.Mail.FirstRetry, Random.Shared.NextDouble());
+                delivery.Lease = null;
+                delivery.LeasedUntil = null;
+                break;
+        }
     }
 
     /// <summary>Keeps mails for later because the server is away: that is no fault of theirs and the wait is shared.</summary>
@@ -294,4 +339,11 @@ public sealed class OutboxWorker(
         while (queue.TryDequeue(out var item))
             yield return item;
     }
+
+    /// <summary>What came of a lot, and what keeps its lease alive until that is written down.</summary>
+    private sealed record Sent(
+        IReadOnlyList<(DeliveryRow Delivery, SendResult Result)> Results,
+        CancellationTokenSource Renewing,
+        Task Renewal
+    );
 }

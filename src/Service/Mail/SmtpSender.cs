@@ -20,6 +20,9 @@ public abstract record SendResult
     /// <summary>The server refused this mail for now (replies 4yz).</summary>
     public sealed record Later(string Answer) : SendResult;
 
+    /// <summary>It was not handed over, since nobody wants it any more or it cannot be written.</summary>
+    public sealed record Unwanted(string Why = "no longer wanted") : SendResult;
+
     /// <summary>The server was not there, or will not talk to us; no mail could have gone.</summary>
     public sealed record Unreachable(string Why) : SendResult;
 }
@@ -29,7 +32,7 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
 {
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(1);
 
-    private readonly SmtpClient _client = new() { Timeout = 120_000 };
+    private readonly ReportingClient _client = new() { Timeout = 120_000 };
     private long _lastUsed;
 
     /// <summary>Hands one mail over, connecting first where needed.</summary>
@@ -49,7 +52,13 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
         try
         {
             await ConnectAsync(cancellation);
-            var answer = await _client.SendAsync(Compose(letter, to, messageId, at), cancellation);
+            _client.Envelope = messageId;
+            var answer = await _client.SendAsync(
+                Compose(letter, to, messageId, at),
+                new MailboxAddress("", settings.Bounces.ToString()),
+                [new MailboxAddress("", to)],
+                cancellation
+            );
             _lastUsed = Stopwatch.GetTimestamp();
             return new SendResult.Taken(answer);
         }
@@ -140,7 +149,28 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
             message.ReplyTo.Add(MailboxAddress.Parse(replyTo));
         message.To.Add(new MailboxAddress(letter.ToName, to));
         message.Headers.Add("Auto-Submitted", "auto-generated");
+        if (letter.StopLink is { } stop)
+        {
+            message.Headers.Add("List-Unsubscribe", $"<{stop}>");
+            message.Headers.Add("List-Unsubscribe-Post", "List-Unsubscribe=One-Click");
+        }
         message.Body = new BodyBuilder { TextBody = letter.Text, HtmlBody = letter.Html }.ToMessageBody();
         return message;
+    }
+
+    /// <summary>Asks the server to report what becomes of each mail (RFC 3461), where the server knows how.</summary>
+    private sealed class ReportingClient : SmtpClient
+    {
+        public string Envelope { get; set; } = "";
+
+        protected override string GetEnvelopeId(MimeMessage message) => Envelope;
+
+        protected override DeliveryStatusNotification? GetDeliveryStatusNotifications(
+            MimeMessage message,
+            MailboxAddress mailbox
+        ) =>
+            DeliveryStatusNotification.Success
+            | DeliveryStatusNotification.Failure
+            | DeliveryStatusNotification.Delay;
     }
 }

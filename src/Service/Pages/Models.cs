@@ -1,6 +1,8 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Core;
+using ComeAboard.Core.Access;
+using ComeAboard.Service.Mail;
 using ComeAboard.Storage.Workspaces;
 
 namespace ComeAboard.Service.Pages;
@@ -28,7 +30,31 @@ public sealed record LandingModel(
     Refusal? Refusal,
     string Typed,
     FormToken Token
-);
+)
+{
+    public string KindWord => Phrases.Of(Offer.Language).KindWord(Kinds.Read(Offer.Kind).Value);
+}
+
+/// <summary>A join link's page.</summary>
+/// <param name="Secret">The last part of the link.</param>
+/// <param name="Offer">What is offered.</param>
+/// <param name="Workspace">Where.</param>
+/// <param name="Name">The name as last typed.</param>
+/// <param name="Address">The address as last typed.</param>
+/// <param name="Refusal">Why the last step was not taken.</param>
+/// <param name="Token">The form token.</param>
+public sealed record JoinModel(
+    string Secret,
+    JoinOfferView Offer,
+    WorkspaceRow Workspace,
+    string Name,
+    string Address,
+    Refusal? Refusal,
+    FormToken Token
+)
+{
+    public string KindWord => Phrases.Of(Offer.Language).KindWord(Kinds.Read(Offer.Kind).Value);
+}
 
 /// <summary>A page that says one thing.</summary>
 public sealed record WordModel(
@@ -38,8 +64,10 @@ public sealed record WordModel(
     Refusal? Refusal = null,
     string? Action = null,
     string? Link = null,
-    string? OptOutPath = null,
-    FormToken? Token = null
+    string? StopPath = null,
+    FormToken? Token = null,
+    string Language = "en",
+    string? Colours = null
 );
 
 /// <summary>The sign-in page.</summary>
@@ -56,4 +84,4 @@ public sealed record SetUpModel(
 );
 
 /// <summary>A person's own page.</summary>
-public sealed record PlacesModel(MeView Me, FormToken Token);
+public sealed record PlacesModel(MeView Me, string Language, FormToken Token);

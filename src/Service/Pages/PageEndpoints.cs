@@ -1,8 +1,10 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
+using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -38,6 +40,14 @@ public static class PageEndpoints
         pages.MapPost("/i/{secret}/sign-in", SignInAtLandingAsync).RequireRateLimiting(Limits.SigningIn);
         pages.MapPost("/i/{secret}/sign-out", SignOutAtLandingAsync);
         pages.MapPost("/i/{secret}/decline", DeclineAsync);
+        pages.MapGet("/i/{secret}/stop", StopPageAsync);
+        // Mail programs ask for this by themselves, without cookies (RFC 8058); the secret is all they need.
+        pages
+            .MapPost("/i/{secret}/stop", StopAsync)
+            .DisableAntiforgery()
+            .RequireRateLimiting(Limits.SigningIn);
+
+        pages.MapJoinPages();
 
         pages.MapGet("/set-up/{secret}", SetUpAsync);
         pages.MapPost("/set-up/{secret}", TakeSetUpAsync).RequireRateLimiting(Limits.SigningIn);
@@ -69,7 +79,7 @@ public static class PageEndpoints
         if (!joined.Try(out var came, out var refusal))
             return await LandingAsync(http, secret, answering, refusal, name);
         await SessionSignIn.OpenAsync(http, came.Account);
-        return Results.Redirect("/places");
+        return Welcome(came);
     }
 
     private static async Task<IResult> AcceptHeldAsync(
@@ -82,8 +92,8 @@ public static class PageEndpoints
         if (await AccountAsync(http) is not { } account)
             return await LandingAsync(http, secret, answering, CommonRefusals.SignInRequired);
         var joined = await answering.AcceptAsHeldAsync(secret, account, form["code"], Via);
-        return joined.Try(out _, out var refusal)
-            ? Results.Redirect("/places")
+        return joined.Try(out var came, out var refusal)
+            ? Welcome(came)
             : await LandingAsync(http, secret, answering, refusal);
     }
 
@@ -131,16 +141,83 @@ public static class PageEndpoints
         string secret,
         IFormCollection form,
         HttpContext http,
+        Answering answering,
         Declining declining
     )
     {
         var no = new No(form["reason"] == "not-me", form["stop"] == "yes");
         if (!(await declining.DeclineAsync(secret, no, Via)).Try(out _, out var refusal))
             return Refused(http, refusal);
-        string[] sentences = no.DoNotInviteAgain
-            ? ["Your answer is kept, and nobody can invite this address from here again."]
-            : ["Your answer is kept, and the inviter is told. You need do nothing else."];
-        return Page<WordPage>(new WordModel("Come Aboard", "Declined", sentences));
+        var found = (await answering.FindAsync(secret)).Value;
+        var words = Phrases.Of(found.Invitation.Language).Page;
+        return Page<WordPage>(
+            new WordModel(
+                found.Workspace.Name,
+                words.Declined,
+                [no.DoNotInviteAgain ? words.DeclinedStopped : words.DeclinedKept],
+                Language: found.Invitation.Language,
+                Colours: found.Workspace.ShortName
+            )
+        );
+    }
+
+    /// <summary>What a mail's way out leads to in a browser: opening it changes nothing yet.</summary>
+    private static async Task<IResult> StopPageAsync(string secret, HttpContext http, Answering answering)
+    {
+        if (!(await answering.FindAsync(secret)).Try(out var found, out var refusal))
+            return Refused(http, refusal);
+        var words = Phrases.Of(found.Invitation.Language).Page;
+        return Page<WordPage>(
+            new WordModel(
+                found.Workspace.Name,
+                words.StopTitle,
+                [string.Format(null, words.StopSentence, found.Invitation.Address)],
+                StopPath: $"/i/{secret}/stop",
+                Token: TokenOf(http),
+                Language: found.Invitation.Language,
+                Colours: found.Workspace.ShortName
+            )
+        );
+    }
+
+    private static async Task<IResult> StopAsync(
+        string secret,
+        HttpContext http,
+        Answering answering,
+        Declining declining
+    )
+    {
+        if (!(await answering.FindAsync(secret)).Try(out var found, out var refusal))
+            return Refused(http, refusal);
+        if (!(await declining.DeclineAsync(secret, new No(false, true), Via)).Try(out _, out refusal))
+            return Refused(http, refusal);
+        return Page<WordPage>(
+            new WordModel(
+                found.Workspace.Name,
+                Phrases.Of(found.Invitation.Language).Page.StopTitle,
+                [Phrases.Of(found.Invitation.Language).Page.Stopped],
+                Language: found.Invitation.Language,
+                Colours: found.Workspace.ShortName
+            )
+        );
+    }
+
+    /// <summary>Where somebody goes who said yes.</summary>
+    private static IResult Welcome(Joined came)
+    {
+        if (came.Member is not null)
+            return Results.Redirect("/places");
+        var language = came.Invitation!.Language;
+        var words = Phrases.Of(language).Page;
+        return Page<WordPage>(
+            new WordModel(
+                came.Workspace.Name,
+                words.WaitingTitle,
+                [string.Format(null, words.WaitingSentence, came.Workspace.Name)],
+                Language: language,
+                Colours: came.Workspace.ShortName
+            )
+        );
     }
 
     private static async Task<IResult> SetUpAsync(string secret, HttpContext http, SettingUp settingUp) =>
@@ -190,7 +267,9 @@ public static class PageEndpoints
 
     private static async Task<IResult> PlacesAsync(HttpContext http) =>
         await SignInEndpoints.FindAsync(http) is { } me
-            ? Page<PlacesPage>(new PlacesModel(me, TokenOf(http)))
+            ? Page<PlacesPage>(
+                new PlacesModel(me, (await AccountAsync(http))?.Language ?? "en", TokenOf(http))
+            )
             : Results.Redirect("/sign-in?next=/places");
 
     private static async Task<IResult> LandingAsync(
@@ -205,7 +284,7 @@ public static class PageEndpoints
         if (!(await answering.FindAsync(secret)).Try(out var found, out var closed))
             return Refused(http, closed);
         if (!(await answering.ReadAsync(secret)).Try(out var offer, out closed))
-            return Refused(http, closed, found.Workspace.Name, $"/i/{secret}/decline");
+            return Refused(http, closed, found, $"/i/{secret}/decline");
         var me = await SignInEndpoints.FindAsync(http);
         var needsCode = me is not null && !await HoldsAsync(http, me.AccountId, found.Invitation.AddressKey);
         var model = new LandingModel(
@@ -268,34 +347,49 @@ public static class PageEndpoints
     private static IResult Refused(
         HttpContext http,
         Refusal refusal,
-        string house = "Come Aboard",
-        string? optOut = null
-    ) =>
-        Page<WordPage>(
+        FoundInvitation? found = null,
+        string? stop = null
+    )
+    {
+        var language = found?.Invitation.Language ?? LanguageOf(http);
+        var words = Phrases.Of(language).Page;
+        var isUsed = refusal.Code == "link.used";
+        return Page<WordPage>(
             new WordModel(
-                house,
-                "This link does not count any more",
+                found?.Workspace.Name ?? "Come Aboard",
+                words.LinkClosed,
                 [],
                 refusal,
-                refusal.Code == "link.used" ? "Sign in" : null,
-                refusal.Code == "link.used" ? "/sign-in" : null,
-                optOut,
-                optOut is null ? null : TokenOf(http)
+                isUsed ? words.SignIn : null,
+                isUsed ? "/sign-in" : null,
+                stop,
+                stop is null ? null : TokenOf(http),
+                language,
+                found?.Workspace.ShortName
             ),
             StatusOf(refusal)
         );
+    }
 
-    private static RazorComponentResult<T> Page<T>(object model, int status = 200)
+    /// <summary>The language a browser asks for first, among ours (RFC 9110 section 12.5.4).</summary>
+    internal static string LanguageOf(HttpContext http) =>
+        http.Request.GetTypedHeaders()
+            .AcceptLanguage.OrderByDescending(language => language.Quality ?? 1)
+            .Select(language => language.Value.ToString().Split('-')[0])
+            .FirstOrDefault(Languages.All.Contains)
+        ?? Languages.Default;
+
+    internal static RazorComponentResult<T> Page<T>(object model, int status = 200)
         where T : IComponent =>
         new(new Dictionary<string, object?> { ["Model"] = model }) { StatusCode = status };
 
-    private static FormToken TokenOf(HttpContext http)
+    internal static FormToken TokenOf(HttpContext http)
     {
         var tokens = http.RequestServices.GetRequiredService<IAntiforgery>().GetAndStoreTokens(http);
         return new FormToken(tokens.FormFieldName, tokens.RequestToken!);
     }
 
-    private static int StatusOf(Refusal refusal) => refusal.ToProblem().Status;
+    internal static int StatusOf(Refusal refusal) => refusal.ToProblem().Status;
 
     private static bool IsLocal(string? path) =>
         path is ['/', not ('/' or '\\'), ..]

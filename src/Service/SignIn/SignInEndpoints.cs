@@ -57,7 +57,7 @@ public static class SignInEndpoints
             account.Address,
             [
                 .. found
-                    .Where(f => f.member.IsActive(now, f.workspace.Zone))
+                    .Where(f => f.member.IsHere(now, f.workspace.Zone))
                     .Select(f => new PlaceView(
                         f.workspace.ShortName,
                         f.workspace.Name,
@@ -65,8 +65,12 @@ public static class SignInEndpoints
                         f.member.Role,
                         f.member.CoreRole.SentenceFor(f.member.Kind),
                         f.member.LastDay,
-                        DutyWords(f.member)
-                    )),
+                        f.member.IsActive(now, f.workspace.Zone) ? DutyWords(f.member) : []
+                    )
+                    {
+                        From = f.member.Stay.IsBegun(now, f.workspace.Zone) ? null : f.member.FirstDay,
+                        Host = f.member.HostName,
+                    }),
             ]
         );
     }

@@ -187,6 +187,6 @@ public sealed class SettingUp(
             ("kind", member.Kind.Word()),
             ("role", member.Role)
         );
-        return new Joined(account, member, write.Workspace);
+        return new Joined(account, member, null, write.Workspace);
     }
 }

@@ -40,6 +40,15 @@ public static class Visitors
             RefusalSort.NotAllowed
         );
 
+    /// <summary>For a member whose stay has not begun.</summary>
+    public static Refusal NotBegun { get; } =
+        new(
+            "access.not-begun",
+            "Your stay in this workspace has not begun yet.",
+            "Come back on its first day; My places says when that is.",
+            RefusalSort.NotAllowed
+        );
+
     public static Refusal NoWorkspace { get; } =
         new(
             "workspace.not-found",
@@ -91,7 +100,7 @@ public static class Visitors
         if (found is null || found.Workspace.ShortName != shortName)
             return NoWorkspace;
         if (!found.Member.IsActive(clock.Now(), found.Workspace.Zone))
-            return Ended;
+            return found.Member.IsHere(clock.Now(), found.Workspace.Zone) ? NotBegun : Ended;
         return new Visitor(
             found.Workspace,
             found.Member,

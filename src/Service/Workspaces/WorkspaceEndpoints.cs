@@ -105,7 +105,7 @@ public static class WorkspaceEndpoints
                     kind => kind.Word(),
                     kind => kinds.FirstOrDefault(k => k.Key == kind)?.Count ?? 0
                 ),
-            await Ending.LastingAdministrators(rows).CountAsync(),
+            await Ending.LastingAdministrators(rows, today).CountAsync(),
             await rows.Deliveries.CountAsync(d => d.SettledAt == null && d.Tries > 0),
             [.. ending.Select(m => People.ViewOf(m, now, visitor.Workspace))],
             [.. expiring.Select(i => InvitationViews.Of(i, null, now))]

@@ -80,7 +80,7 @@ public sealed class WorkspaceWriter
             var write = new WorkspaceWrite(rows, workspace, head, one.Caller, _clock.Now());
             if (await one.RunAsync(write))
             {
-                await rows.SaveChangesAsync();
+                await write.SaveAsync();
                 head = write.Head;
                 hasMail |= write.HasMail;
                 foreach (var (state, by) in write.Moves)

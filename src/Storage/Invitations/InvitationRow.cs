@@ -1,5 +1,6 @@
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 
@@ -8,18 +9,57 @@ namespace ComeAboard.Storage.Invitations;
 /// <summary>One address, asked in.</summary>
 public sealed class InvitationRow : ITenantRow
 {
+    private InvitationState _state;
+
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
-    public required string Address { get; init; }
-    public required string AddressKey { get; init; }
-    public required string Name { get; init; }
-    public required Kind Kind { get; init; }
-    public required string Role { get; init; }
-    public required DateOnly? LastDay { get; init; }
-    public required string Message { get; init; }
-    public required string Language { get; init; }
-    public required InvitationState State { get; set; }
-    public required string SecretHash { get; set; }
+    public required string Address { get; set; }
+    public required string AddressKey { get; set; }
+    public required string Name { get; set; }
+    public required Kind Kind { get; set; }
+    public required string Role { get; set; }
+    public DateOnly? FirstDay { get; set; }
+    public required DateOnly? LastDay { get; set; }
+    public required string Message { get; set; }
+    public required string Language { get; set; }
+    public string GivenName { get; set; } = "";
+    public string FamilyName { get; set; } = "";
+    public string Organisation { get; set; } = "";
+    public string Title { get; set; } = "";
+    public string Department { get; set; } = "";
+    public string Manager { get; set; } = "";
+    public string Country { get; set; } = "";
+    public string Note { get; set; } = "";
+    public Guid? HostId { get; set; }
+    public string HostName { get; set; } = "";
+    public Guid? BatchId { get; init; }
+    public Guid? LinkId { get; init; }
+
+    /// <summary>Whether accepting waits for approval.</summary>
+    public bool NeedsApproval { get; set; }
+
+    /// <summary>The account that accepted and waits for approval.</summary>
+    public Guid? AccountId { get; set; }
+    public DateTimeOffset? NextReminderAt { get; set; }
+    public int Reminders { get; set; }
+    public required InvitationState State
+    {
+        get => _state;
+        set
+        {
+            _state = value;
+            IsPending = value.IsPending();
+        }
+    }
+
+    /// <summary>Whether it is under way; kept so that an index can hold just those.</summary>
+    public bool IsPending { get; private set; }
+
+    /// <summary>Of the link in the last mail; null while nothing was sent.</summary>
+    public required string? SecretHash { get; set; }
+
+    /// <summary>Of a link made since by a reminder or handed out by an administrator; both links count.</summary>
+    public string? ExtraSecretHash { get; set; }
     public required DateTimeOffset Deadline { get; set; }
     public required long AnswerSeconds { get; set; }
     public required Guid InvitedBy { get; set; }
@@ -33,15 +73,29 @@ public sealed class InvitationRow : ITenantRow
     public Guid? MemberId { get; set; }
     public int Version { get; set; } = 1;
 
-    /// <summary>Name and address in lower case, for searching in any part of either.</summary>
+    /// <summary>Name, address and organisation in lower case, for searching in any part of them.</summary>
     public string SearchText { get; private set; } = "";
 
-    public static string SearchTextOf(string name, string address) => $"{name} {address}".ToLowerInvariant();
+    public Stay Stay => new(LastDay, FirstDay);
+    public PersonDetails Details =>
+        new(GivenName, FamilyName, Organisation, Title, Department, Manager, Country, Note);
+
+    public static string SearchTextOf(string name, string address, string organisation = "") =>
+        $"{name} {address} {organisation}".TrimEnd().ToLowerInvariant();
 
     public InvitationRow WithSearchText()
     {
-        SearchText = SearchTextOf(Name, Address);
+        SearchText = SearchTextOf(Name, Address, Organisation);
         return this;
+    }
+
+    /// <summary>Puts in what is known of the person.</summary>
+    public InvitationRow WithDetails(PersonDetails details)
+    {
+        (GivenName, FamilyName, Organisation) = (details.GivenName, details.FamilyName, details.Organisation);
+        (Title, Department, Manager) = (details.Title, details.Department, details.Manager);
+        (Country, Note) = (details.Country, details.Note);
+        return WithSearchText();
     }
 
     private sealed class Mapping : IEntityTypeConfiguration<InvitationRow>
@@ -49,13 +103,18 @@ public sealed class InvitationRow : ITenantRow
         public void Configure(EntityTypeBuilder<InvitationRow> row)
         {
             row.ToTable("invitations").HasKey(i => new { i.WorkspaceId, i.Id });
+            row.Ignore(i => i.Stay).Ignore(i => i.Details);
             row.HasIndex(i => i.SecretHash).IsUnique();
+            row.HasIndex(i => i.ExtraSecretHash)
+                .IsUnique()
+                .HasDatabaseName("ix_invitations_extra_secret_hash")
+                .HasFilter("extra_secret_hash IS NOT NULL");
             row.HasIndex(i => new { i.WorkspaceId, i.AddressKey }, "ix_invitations_address")
                 .HasDatabaseName("ix_invitations_address");
             row.HasIndex(i => new { i.WorkspaceId, i.AddressKey }, "ix_invitations_one_pending_per_address")
                 .HasDatabaseName("ix_invitations_one_pending_per_address")
                 .IsUnique()
-                .HasFilter("state IN ('queued', 'sent')");
+                .HasFilter("state IN ('queued', 'sent', 'waiting')");
             row.HasIndex(i => new
             {
                 i.WorkspaceId,
@@ -68,13 +127,42 @@ public sealed class InvitationRow : ITenantRow
                 i.InvitedBy,
                 i.State,
             });
-            row.HasIndex(i => new { i.State, i.Deadline });
+            row.HasIndex(i => i.Deadline)
+                .HasDatabaseName("ix_invitations_expiring")
+                .HasFilter("state IN ('queued', 'sent')");
+            row.HasIndex(i => i.NextReminderAt)
+                .HasDatabaseName("ix_invitations_reminding")
+                .HasFilter("next_reminder_at IS NOT NULL");
+            row.HasIndex(i => new
+                {
+                    i.WorkspaceId,
+                    i.Deadline,
+                    i.Id,
+                })
+                .HasDatabaseName("ix_invitations_by_deadline");
+            row.HasIndex(i => new { i.WorkspaceId, i.Id })
+                .HasDatabaseName("ix_invitations_pending")
+                .HasFilter("is_pending");
+            row.HasIndex(i => new
+                {
+                    i.WorkspaceId,
+                    i.LastStepAt,
+                    i.Id,
+                })
+                .HasDatabaseName("ix_invitations_by_last_step");
+            row.HasIndex(i => new { i.WorkspaceId, i.BatchId })
+                .HasDatabaseName("ix_invitations_batch")
+                .HasFilter("batch_id IS NOT NULL");
+            row.HasIndex(i => new { i.WorkspaceId, i.LinkId })
+                .HasDatabaseName("ix_invitations_link")
+                .HasFilter("link_id IS NOT NULL");
             row.Property(i => i.Version).IsConcurrencyToken();
             row.Property(i => i.AddressKey).HasMaxLength(400);
             row.Property(i => i.Address).HasMaxLength(400);
             row.Property(i => i.Name).HasMaxLength(PlainText.LongestName);
             row.Property(i => i.Message).HasMaxLength(PlainText.LongestMessage);
             row.Property(i => i.SecretHash).HasMaxLength(64);
+            row.Property(i => i.ExtraSecretHash).HasMaxLength(64);
         }
     }
 }
@@ -127,5 +215,26 @@ public sealed class OptOutRow
     {
         public void Configure(EntityTypeBuilder<OptOutRow> row) =>
             row.ToTable("opt_outs").HasKey(o => o.AddressHash);
+    }
+}
+
+/// <summary>An address at which mail of a workspace came back for good, and what the mail server said.</summary>
+public sealed class BouncedAddressRow : ITenantRow
+{
+    public required Guid WorkspaceId { get; init; }
+    public required string AddressKey { get; init; }
+    public required string Address { get; init; }
+    public required string Answer { get; set; }
+    public required DateTimeOffset At { get; set; }
+
+    private sealed class Mapping : IEntityTypeConfiguration<BouncedAddressRow>
+    {
+        public void Configure(EntityTypeBuilder<BouncedAddressRow> row)
+        {
+            row.ToTable("bounced_addresses").HasKey(b => new { b.WorkspaceId, b.AddressKey });
+            row.Property(b => b.AddressKey).HasMaxLength(400);
+            row.Property(b => b.Address).HasMaxLength(400);
+            row.Property(b => b.Answer).HasMaxLength(500);
+        }
     }
 }

@@ -15,7 +15,10 @@ public enum DeliveryState
     /// <summary>The mail server took it.</summary>
     Accepted,
 
-    /// <summary>The mail server refused the address for good.</summary>
+    /// <summary>A report says that it is in the recipient's mailbox.</summary>
+    Delivered,
+
+    /// <summary>It came back for good: refused by the mail server, or returned by one further on.</summary>
     Bounced,
 
     /// <summary>Given up: no longer wanted, or not to be written.</summary>
@@ -23,8 +26,9 @@ public enum DeliveryState
 }
 
 /// <summary>
-/// An outgoing mail: written with the change it announces, sent by whichever process leases it. The words are sealed
-/// with Data Protection, since they hold a secret, and forgotten once the mail server has taken them.
+/// An outgoing mail: written with the change it announces, sent by whichever process leases it. What it says – the whole
+/// letter, or for an invitation the secret of its link, from which the letter is laid out when it is sent – is sealed
+/// with Data Protection and forgotten once the mail server has taken it.
 /// </summary>
 public sealed class DeliveryRow : ITenantRow
 {
@@ -34,7 +38,7 @@ public sealed class DeliveryRow : ITenantRow
     public Guid? InvitationId { get; init; }
     public required string ToAddress { get; init; }
     public required string MessageId { get; init; }
-    public byte[]? SealedLetter { get; set; }
+    public byte[]? Sealed { get; set; }
     public required DeliveryState State { get; set; }
     public required DateTimeOffset DueAt { get; set; }
     public Guid? Lease { get; set; }

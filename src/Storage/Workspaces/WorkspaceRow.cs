@@ -15,6 +15,12 @@ public sealed class WorkspaceRow
     public required string SenderName { get; set; }
     public string? ReplyTo { get; set; }
     public required long AnswerSeconds { get; set; }
+
+    /// <summary>The colour of invitee pages and mails, as #rrggbb; null for the product's own.</summary>
+    public string? Colour { get; set; }
+
+    /// <summary>The rules of the house as JSON; null for none.</summary>
+    public string? Rules { get; set; }
     public required DateTimeOffset CreatedAt { get; init; }
     public long RecordSequence { get; set; }
     public string RecordHash { get; set; } = RecordHead.Empty.Hash;
@@ -33,6 +39,7 @@ public sealed class WorkspaceRow
             row.Property(w => w.ShortName).HasMaxLength(40);
             row.Property(w => w.Name).HasMaxLength(100);
             row.Property(w => w.RecordHash).HasMaxLength(64);
+            row.Property(w => w.Colour).HasMaxLength(7);
         }
     }
 }

@@ -185,9 +185,32 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(400)")
                         .HasColumnName("address_key");
 
+                    b.Property<string>("Country")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("country");
+
+                    b.Property<string>("Department")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("department");
+
                     b.Property<DateTimeOffset?>("EndedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("ended_at");
+
+                    b.Property<DateOnly?>("FirstDay")
+                        .HasColumnType("date")
+                        .HasColumnName("first_day");
+
+                    b.Property<Guid?>("HostId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("host_id");
+
+                    b.Property<string>("HostName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("host_name");
 
                     b.Property<Guid?>("InvitationId")
                         .HasColumnType("uuid")
@@ -211,10 +234,29 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("date")
                         .HasColumnName("last_day");
 
+                    b.Property<Guid?>("LinkId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("link_id");
+
+                    b.Property<string>("Manager")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("manager");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("note");
+
+                    b.Property<string>("Organisation")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("organisation");
 
                     b.Property<string>("Role")
                         .IsRequired()
@@ -226,6 +268,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("search_text");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("title");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
@@ -249,6 +296,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
 
                     b.HasIndex("WorkspaceId", "AddressKey")
                         .HasDatabaseName("ix_members_workspace_id_address_key");
+
+                    b.HasIndex("WorkspaceId", "LinkId")
+                        .HasDatabaseName("ix_members_link")
+                        .HasFilter("link_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
                 });
@@ -379,6 +430,222 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("address_codes", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("BatchId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("batch_id");
+
+                    b.Property<byte[]>("Csv")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("csv");
+
+                    b.HasKey("WorkspaceId", "BatchId")
+                        .HasName("pk_batch_contents");
+
+                    b.ToTable("batch_contents", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchEntryRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("BatchId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("batch_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer")
+                        .HasColumnName("number");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<Guid?>("InvitationId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("invitation_id");
+
+                    b.Property<string>("Reason")
+                        .HasColumnType("text")
+                        .HasColumnName("reason");
+
+                    b.Property<string>("Verdict")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("verdict");
+
+                    b.Property<string>("Wish")
+                        .HasColumnType("text")
+                        .HasColumnName("wish");
+
+                    b.HasKey("WorkspaceId", "BatchId", "Number")
+                        .HasName("pk_batch_entries");
+
+                    b.HasIndex("WorkspaceId", "BatchId", "Verdict", "Number")
+                        .HasDatabaseName("ix_batch_entries_open")
+                        .HasFilter("invitation_id IS NULL");
+
+                    b.ToTable("batch_entries", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Counts")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("counts");
+
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<Guid>("CreatedBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("created_by");
+
+                    b.Property<string>("CreatedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("created_by_name");
+
+                    b.Property<string>("Defaults")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("defaults");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("digest");
+
+                    b.Property<int>("DoneAtStart")
+                        .HasColumnType("integer")
+                        .HasColumnName("done_at_start");
+
+                    b.Property<int>("Entries")
+                        .HasColumnType("integer")
+                        .HasColumnName("entries");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("text")
+                        .HasColumnName("fault");
+
+                    b.Property<DateTimeOffset?>("FinishedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("finished_at");
+
+                    b.Property<string>("Format")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("character varying(8)")
+                        .HasColumnName("format");
+
+                    b.Property<Guid?>("Lease")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lease");
+
+                    b.Property<DateTimeOffset?>("LeasedUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("leased_until");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)")
+                        .HasColumnName("name");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<bool>("SendsAtOnce")
+                        .HasColumnType("boolean")
+                        .HasColumnName("sends_at_once");
+
+                    b.Property<DateTimeOffset?>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("state");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("integer")
+                        .HasColumnName("total");
+
+                    b.Property<string>("UnknownColumns")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("unknown_columns");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_batches");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_batches_working")
+                        .HasFilter("state IN ('reading', 'sending')");
+
+                    b.HasIndex("WorkspaceId", "Digest")
+                        .HasDatabaseName("ix_batches_workspace_id_digest");
+
+                    b.ToTable("batches", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BouncedAddressRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("AddressKey")
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("address_key");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("character varying(500)")
+                        .HasColumnName("answer");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.HasKey("WorkspaceId", "AddressKey")
+                        .HasName("pk_bounced_addresses");
+
+                    b.ToTable("bounced_addresses", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationCountRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -410,6 +677,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<Guid?>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
                     b.Property<string>("Address")
                         .IsRequired()
                         .HasMaxLength(400)
@@ -430,6 +701,15 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("answered_at");
 
+                    b.Property<Guid?>("BatchId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("batch_id");
+
+                    b.Property<string>("Country")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("country");
+
                     b.Property<DateTimeOffset>("CreatedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
@@ -437,6 +717,39 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<DateTimeOffset>("Deadline")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("deadline");
+
+                    b.Property<string>("Department")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("department");
+
+                    b.Property<string>("ExtraSecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("extra_secret_hash");
+
+                    b.Property<string>("FamilyName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("family_name");
+
+                    b.Property<DateOnly?>("FirstDay")
+                        .HasColumnType("date")
+                        .HasColumnName("first_day");
+
+                    b.Property<string>("GivenName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("given_name");
+
+                    b.Property<Guid?>("HostId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("host_id");
+
+                    b.Property<string>("HostName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("host_name");
 
                     b.Property<Guid>("InvitedBy")
                         .HasColumnType("uuid")
@@ -446,6 +759,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("invited_by_name");
+
+                    b.Property<bool>("IsPending")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_pending");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -466,6 +783,15 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("last_step_at");
 
+                    b.Property<Guid?>("LinkId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("link_id");
+
+                    b.Property<string>("Manager")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("manager");
+
                     b.Property<Guid?>("MemberId")
                         .HasColumnType("uuid")
                         .HasColumnName("member_id");
@@ -482,6 +808,28 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(100)")
                         .HasColumnName("name");
 
+                    b.Property<bool>("NeedsApproval")
+                        .HasColumnType("boolean")
+                        .HasColumnName("needs_approval");
+
+                    b.Property<DateTimeOffset?>("NextReminderAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_reminder_at");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("note");
+
+                    b.Property<string>("Organisation")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("organisation");
+
+                    b.Property<int>("Reminders")
+                        .HasColumnType("integer")
+                        .HasColumnName("reminders");
+
                     b.Property<int>("Resends")
                         .HasColumnType("integer")
                         .HasColumnName("resends");
@@ -497,7 +845,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnName("search_text");
 
                     b.Property<string>("SecretHash")
-                        .IsRequired()
                         .HasMaxLength(64)
                         .HasColumnType("character varying(64)")
                         .HasColumnName("secret_hash");
@@ -516,6 +863,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(16)")
                         .HasColumnName("state");
 
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("title");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("integer")
@@ -524,15 +876,43 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_invitations");
 
+                    b.HasIndex("Deadline")
+                        .HasDatabaseName("ix_invitations_expiring")
+                        .HasFilter("state IN ('queued', 'sent')");
+
+                    b.HasIndex("ExtraSecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_invitations_extra_secret_hash")
+                        .HasFilter("extra_secret_hash IS NOT NULL");
+
+                    b.HasIndex("NextReminderAt")
+                        .HasDatabaseName("ix_invitations_reminding")
+                        .HasFilter("next_reminder_at IS NOT NULL");
+
                     b.HasIndex("SecretHash")
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_secret_hash");
 
-                    b.HasIndex("State", "Deadline")
-                        .HasDatabaseName("ix_invitations_state_deadline");
+                    b.HasIndex("WorkspaceId", "BatchId")
+                        .HasDatabaseName("ix_invitations_batch")
+                        .HasFilter("batch_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "Id")
+                        .HasDatabaseName("ix_invitations_pending")
+                        .HasFilter("is_pending");
+
+                    b.HasIndex("WorkspaceId", "LinkId")
+                        .HasDatabaseName("ix_invitations_link")
+                        .HasFilter("link_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "Deadline", "Id")
+                        .HasDatabaseName("ix_invitations_by_deadline");
 
                     b.HasIndex("WorkspaceId", "InvitedBy", "State")
                         .HasDatabaseName("ix_invitations_workspace_id_invited_by_state");
+
+                    b.HasIndex("WorkspaceId", "LastStepAt", "Id")
+                        .HasDatabaseName("ix_invitations_by_last_step");
 
                     b.HasIndex("WorkspaceId", "State", "Id")
                         .HasDatabaseName("ix_invitations_workspace_id_state_id");
@@ -543,9 +923,113 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_one_pending_per_address")
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_one_pending_per_address")
-                        .HasFilter("state IN ('queued', 'sent')");
+                        .HasFilter("state IN ('queued', 'sent', 'waiting')");
 
                     b.ToTable("invitations", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.JoinLinkRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<int>("Cap")
+                        .HasColumnType("integer")
+                        .HasColumnName("cap");
+
+                    b.Property<DateTimeOffset?>("ClosedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("closed_at");
+
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<Guid>("CreatedBy")
+                        .HasColumnType("uuid")
+                        .HasColumnName("created_by");
+
+                    b.Property<string>("CreatedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("created_by_name");
+
+                    b.Property<string>("Domains")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("domains");
+
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("label");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
+                    b.Property<DateOnly?>("LastDay")
+                        .HasColumnType("date")
+                        .HasColumnName("last_day");
+
+                    b.Property<string>("Message")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("message");
+
+                    b.Property<bool>("NeedsApproval")
+                        .HasColumnType("boolean")
+                        .HasColumnName("needs_approval");
+
+                    b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("role");
+
+                    b.Property<string>("SecretHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("secret_hash");
+
+                    b.Property<int?>("StayDays")
+                        .HasColumnType("integer")
+                        .HasColumnName("stay_days");
+
+                    b.Property<int>("Uses")
+                        .HasColumnType("integer")
+                        .HasColumnName("uses");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_join_links");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_join_links_secret_hash");
+
+                    b.ToTable("join_links", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.OptOutRow", b =>
@@ -562,6 +1046,102 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasName("pk_opt_outs");
 
                     b.ToTable("opt_outs", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.PresetRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Language")
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
+                    b.Property<string>("Message")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("message");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Organisation")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("organisation");
+
+                    b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("role");
+
+                    b.Property<int?>("StayDays")
+                        .HasColumnType("integer")
+                        .HasColumnName("stay_days");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_presets");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_presets_workspace_id_name_key");
+
+                    b.ToTable("presets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.WordingRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Letter")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("letter");
+
+                    b.Property<string>("Language")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("language");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("body");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("subject");
+
+                    b.HasKey("WorkspaceId", "Letter", "Language")
+                        .HasName("pk_wordings");
+
+                    b.ToTable("wordings", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Mail.DeliveryRow", b =>
@@ -611,9 +1191,9 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(20)")
                         .HasColumnName("purpose");
 
-                    b.Property<byte[]>("SealedLetter")
+                    b.Property<byte[]>("Sealed")
                         .HasColumnType("bytea")
-                        .HasColumnName("sealed_letter");
+                        .HasColumnName("sealed");
 
                     b.Property<DateTimeOffset?>("SettledAt")
                         .HasColumnType("timestamp with time zone")
@@ -815,6 +1395,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("bigint")
                         .HasColumnName("answer_seconds");
 
+                    b.Property<string>("Colour")
+                        .HasMaxLength(7)
+                        .HasColumnType("character varying(7)")
+                        .HasColumnName("colour");
+
                     b.Property<DateTimeOffset>("CreatedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
@@ -843,6 +1428,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<string>("ReplyTo")
                         .HasColumnType("text")
                         .HasColumnName("reply_to");
+
+                    b.Property<string>("Rules")
+                        .HasColumnType("text")
+                        .HasColumnName("rules");
 
                     b.Property<string>("SenderName")
                         .IsRequired()

@@ -180,9 +180,32 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("address_key");
 
+                    b.Property<string>("Country")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("country");
+
+                    b.Property<string>("Department")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("department");
+
                     b.Property<long?>("EndedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("ended_at");
+
+                    b.Property<DateOnly?>("FirstDay")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("first_day");
+
+                    b.Property<Guid?>("HostId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("host_id");
+
+                    b.Property<string>("HostName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("host_name");
 
                     b.Property<Guid?>("InvitationId")
                         .HasColumnType("TEXT")
@@ -206,10 +229,29 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("last_day");
 
+                    b.Property<Guid?>("LinkId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("link_id");
+
+                    b.Property<string>("Manager")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("manager");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("name");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("note");
+
+                    b.Property<string>("Organisation")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("organisation");
 
                     b.Property<string>("Role")
                         .IsRequired()
@@ -221,6 +263,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("search_text");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("title");
 
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
@@ -244,6 +291,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
 
                     b.HasIndex("WorkspaceId", "AddressKey")
                         .HasDatabaseName("ix_members_workspace_id_address_key");
+
+                    b.HasIndex("WorkspaceId", "LinkId")
+                        .HasDatabaseName("ix_members_link")
+                        .HasFilter("link_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
                 });
@@ -374,6 +425,222 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("address_codes", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("BatchId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("batch_id");
+
+                    b.Property<byte[]>("Csv")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("csv");
+
+                    b.HasKey("WorkspaceId", "BatchId")
+                        .HasName("pk_batch_contents");
+
+                    b.ToTable("batch_contents", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchEntryRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("BatchId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("batch_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("number");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<Guid?>("InvitationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("invitation_id");
+
+                    b.Property<string>("Reason")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("reason");
+
+                    b.Property<string>("Verdict")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("verdict");
+
+                    b.Property<string>("Wish")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("wish");
+
+                    b.HasKey("WorkspaceId", "BatchId", "Number")
+                        .HasName("pk_batch_entries");
+
+                    b.HasIndex("WorkspaceId", "BatchId", "Verdict", "Number")
+                        .HasDatabaseName("ix_batch_entries_open")
+                        .HasFilter("invitation_id IS NULL");
+
+                    b.ToTable("batch_entries", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Counts")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("counts");
+
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("created_at");
+
+                    b.Property<Guid>("CreatedBy")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("created_by");
+
+                    b.Property<string>("CreatedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("created_by_name");
+
+                    b.Property<string>("Defaults")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("defaults");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("digest");
+
+                    b.Property<int>("DoneAtStart")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("done_at_start");
+
+                    b.Property<int>("Entries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("entries");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("fault");
+
+                    b.Property<long?>("FinishedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("finished_at");
+
+                    b.Property<string>("Format")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("format");
+
+                    b.Property<Guid?>("Lease")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("lease");
+
+                    b.Property<long?>("LeasedUntil")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("leased_until");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("position");
+
+                    b.Property<bool>("SendsAtOnce")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("sends_at_once");
+
+                    b.Property<long?>("StartedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("total");
+
+                    b.Property<string>("UnknownColumns")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("unknown_columns");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_batches");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_batches_working")
+                        .HasFilter("state IN ('reading', 'sending')");
+
+                    b.HasIndex("WorkspaceId", "Digest")
+                        .HasDatabaseName("ix_batches_workspace_id_digest");
+
+                    b.ToTable("batches", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BouncedAddressRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("AddressKey")
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address_key");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("answer");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.HasKey("WorkspaceId", "AddressKey")
+                        .HasName("pk_bounced_addresses");
+
+                    b.ToTable("bounced_addresses", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationCountRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -405,6 +672,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("id");
 
+                    b.Property<Guid?>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
                     b.Property<string>("Address")
                         .IsRequired()
                         .HasMaxLength(400)
@@ -425,6 +696,15 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("answered_at");
 
+                    b.Property<Guid?>("BatchId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("batch_id");
+
+                    b.Property<string>("Country")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("country");
+
                     b.Property<long>("CreatedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
@@ -432,6 +712,39 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<long>("Deadline")
                         .HasColumnType("INTEGER")
                         .HasColumnName("deadline");
+
+                    b.Property<string>("Department")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("department");
+
+                    b.Property<string>("ExtraSecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("extra_secret_hash");
+
+                    b.Property<string>("FamilyName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("family_name");
+
+                    b.Property<DateOnly?>("FirstDay")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("first_day");
+
+                    b.Property<string>("GivenName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("given_name");
+
+                    b.Property<Guid?>("HostId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("host_id");
+
+                    b.Property<string>("HostName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("host_name");
 
                     b.Property<Guid>("InvitedBy")
                         .HasColumnType("TEXT")
@@ -441,6 +754,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("invited_by_name");
+
+                    b.Property<bool>("IsPending")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_pending");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -461,6 +778,15 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("last_step_at");
 
+                    b.Property<Guid?>("LinkId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("link_id");
+
+                    b.Property<string>("Manager")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("manager");
+
                     b.Property<Guid?>("MemberId")
                         .HasColumnType("TEXT")
                         .HasColumnName("member_id");
@@ -477,6 +803,28 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("name");
 
+                    b.Property<bool>("NeedsApproval")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("needs_approval");
+
+                    b.Property<long?>("NextReminderAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("next_reminder_at");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("note");
+
+                    b.Property<string>("Organisation")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("organisation");
+
+                    b.Property<int>("Reminders")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("reminders");
+
                     b.Property<int>("Resends")
                         .HasColumnType("INTEGER")
                         .HasColumnName("resends");
@@ -492,7 +840,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnName("search_text");
 
                     b.Property<string>("SecretHash")
-                        .IsRequired()
                         .HasMaxLength(64)
                         .HasColumnType("TEXT")
                         .HasColumnName("secret_hash");
@@ -511,6 +858,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("state");
 
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("title");
+
                     b.Property<int>("Version")
                         .IsConcurrencyToken()
                         .HasColumnType("INTEGER")
@@ -519,15 +871,43 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_invitations");
 
+                    b.HasIndex("Deadline")
+                        .HasDatabaseName("ix_invitations_expiring")
+                        .HasFilter("state IN ('queued', 'sent')");
+
+                    b.HasIndex("ExtraSecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_invitations_extra_secret_hash")
+                        .HasFilter("extra_secret_hash IS NOT NULL");
+
+                    b.HasIndex("NextReminderAt")
+                        .HasDatabaseName("ix_invitations_reminding")
+                        .HasFilter("next_reminder_at IS NOT NULL");
+
                     b.HasIndex("SecretHash")
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_secret_hash");
 
-                    b.HasIndex("State", "Deadline")
-                        .HasDatabaseName("ix_invitations_state_deadline");
+                    b.HasIndex("WorkspaceId", "BatchId")
+                        .HasDatabaseName("ix_invitations_batch")
+                        .HasFilter("batch_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "Id")
+                        .HasDatabaseName("ix_invitations_pending")
+                        .HasFilter("is_pending");
+
+                    b.HasIndex("WorkspaceId", "LinkId")
+                        .HasDatabaseName("ix_invitations_link")
+                        .HasFilter("link_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "Deadline", "Id")
+                        .HasDatabaseName("ix_invitations_by_deadline");
 
                     b.HasIndex("WorkspaceId", "InvitedBy", "State")
                         .HasDatabaseName("ix_invitations_workspace_id_invited_by_state");
+
+                    b.HasIndex("WorkspaceId", "LastStepAt", "Id")
+                        .HasDatabaseName("ix_invitations_by_last_step");
 
                     b.HasIndex("WorkspaceId", "State", "Id")
                         .HasDatabaseName("ix_invitations_workspace_id_state_id");
@@ -538,9 +918,113 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasIndex(new[] { "WorkspaceId", "AddressKey" }, "ix_invitations_one_pending_per_address")
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_one_pending_per_address")
-                        .HasFilter("state IN ('queued', 'sent')");
+                        .HasFilter("state IN ('queued', 'sent', 'waiting')");
 
                     b.ToTable("invitations", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.JoinLinkRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<int>("Cap")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("cap");
+
+                    b.Property<long?>("ClosedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("closed_at");
+
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("created_at");
+
+                    b.Property<Guid>("CreatedBy")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("created_by");
+
+                    b.Property<string>("CreatedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("created_by_name");
+
+                    b.Property<string>("Domains")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("domains");
+
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("label");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("language");
+
+                    b.Property<DateOnly?>("LastDay")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("last_day");
+
+                    b.Property<string>("Message")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("message");
+
+                    b.Property<bool>("NeedsApproval")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("needs_approval");
+
+                    b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("role");
+
+                    b.Property<string>("SecretHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret_hash");
+
+                    b.Property<int?>("StayDays")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("stay_days");
+
+                    b.Property<int>("Uses")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("uses");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_join_links");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_join_links_secret_hash");
+
+                    b.ToTable("join_links", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.OptOutRow", b =>
@@ -557,6 +1041,102 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasName("pk_opt_outs");
 
                     b.ToTable("opt_outs", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.PresetRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Language")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("language");
+
+                    b.Property<string>("Message")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("message");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Organisation")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("organisation");
+
+                    b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("role");
+
+                    b.Property<int?>("StayDays")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("stay_days");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_presets");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_presets_workspace_id_name_key");
+
+                    b.ToTable("presets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.WordingRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Letter")
+                        .HasMaxLength(20)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("letter");
+
+                    b.Property<string>("Language")
+                        .HasMaxLength(20)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("language");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("body");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject");
+
+                    b.HasKey("WorkspaceId", "Letter", "Language")
+                        .HasName("pk_wordings");
+
+                    b.ToTable("wordings", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Mail.DeliveryRow", b =>
@@ -606,9 +1186,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("purpose");
 
-                    b.Property<byte[]>("SealedLetter")
+                    b.Property<byte[]>("Sealed")
                         .HasColumnType("BLOB")
-                        .HasColumnName("sealed_letter");
+                        .HasColumnName("sealed");
 
                     b.Property<long?>("SettledAt")
                         .HasColumnType("INTEGER")
@@ -808,6 +1388,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("answer_seconds");
 
+                    b.Property<string>("Colour")
+                        .HasMaxLength(7)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("colour");
+
                     b.Property<long>("CreatedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
@@ -836,6 +1421,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<string>("ReplyTo")
                         .HasColumnType("TEXT")
                         .HasColumnName("reply_to");
+
+                    b.Property<string>("Rules")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("rules");
 
                     b.Property<string>("SenderName")
                         .IsRequired()

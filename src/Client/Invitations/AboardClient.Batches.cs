@@ -1,0 +1,353 @@
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+using System.Text.Json;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Client.Workspaces;
+
+namespace ComeAboard.Client;
+
+// Many at once: files, pasted lists, presets, join links.
+public sealed partial class AboardClient
+{
+    /// <summary>Hands in a CSV or XLSX file; it is judged in the background, and sent as well where that is asked.</summary>
+    /// <param name="file">The file's content.</param>
+    /// <param name="name">The file's name.</param>
+    /// <param name="defaults">What every entry gets that does not say otherwise.</param>
+    /// <param name="send">Whether good entries are sent as they are read.</param>
+    /// <param name="cancellation">Stops waiting.</param>
+    public async Task<BatchView> AddBatchAsync(
+        Stream file,
+        string name,
+        BatchDefaults defaults,
+        bool send,
+        CancellationToken cancellation = default
+    )
+    {
+        using var message = Post($"{_workspace}/batches", FormOf(file, name, defaults, send));
+        using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
+        return await ReadAsync(answer, WireJson.Default.BatchView, cancellation).ConfigureAwait(false);
+    }
+
+    /// <summary>Judges a file without keeping or sending anything.</summary>
+    public async Task<BatchCheck> CheckBatchAsync(
+        Stream file,
+        string name,
+        BatchDefaults defaults,
+        CancellationToken cancellation = default
+    )
+    {
+        using var message = Post($"{_workspace}/batches/check", FormOf(file, name, defaults, false));
+        using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
+        return await ReadAsync(answer, WireJson.Default.BatchCheck, cancellation).ConfigureAwait(false);
+    }
+
+    /// <summary>The same with every entry, as CSV.</summary>
+    public Task<byte[]> CheckBatchCsvAsync(
+        Stream file,
+        string name,
+        BatchDefaults defaults,
+        CancellationToken cancellation = default
+    )
+    {
+        var message = Post($"{_workspace}/batches/check", FormOf(file, name, defaults, false));
+        message.Headers.Accept.Add(new MediaTypeWithQualityHeaderValue("text/csv"));
+        return BytesAsync(message, cancellation);
+    }
+
+    /// <summary>Keeps a pasted list and judges it in the background.</summary>
+    public Task<BatchView> AddPastedAsync(PastedRequest request, CancellationToken cancellation = default) =>
+        PostAsync(
+            $"{_workspace}/batches/pasted",
+            request,
+            WireJson.Default.PastedRequest,
+            WireJson.Default.BatchView,
+            cancellation
+        );
+
+    /// <summary>Judges a pasted list without keeping anything.</summary>
+    public Task<BatchCheck> CheckPastedAsync(
+        PastedRequest request,
+        CancellationToken cancellation = default
+    ) =>
+        PostAsync(
+            $"{_workspace}/batches/pasted/check",
+            request,
+            WireJson.Default.PastedRequest,
+            WireJson.Default.BatchCheck,
+            cancellation
+        );
+
+    /// <summary>A page of batches, newest first.</summary>
+    public Task<Page<BatchView>> BatchesAsync(
+        string? cursor = null,
+        int limit = 50,
+        CancellationToken cancellation = default
+    ) =>
+        GetAsync(
+            $"{_workspace}/batches?limit={limit}" + Query("cursor", cursor),
+            WireJson.Default.PageBatchView,
+            cancellation
+        );
+
+    /// <summary>One batch.</summary>
+    public Task<BatchView> BatchAsync(Guid id, CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/batches/{id}", WireJson.Default.BatchView, cancellation);
+
+    /// <summary>A page of a batch's entries in their order.</summary>
+    /// <param name="id">Which batch.</param>
+    /// <param name="verdict">A verdict, <c>sent</c>, <c>open</c> for those that cannot be sent, or null for all.</param>
+    /// <param name="cursor">The cursor of the page before, or null for the first.</param>
+    /// <param name="limit">At most so many, 1 to 200.</param>
+    /// <param name="cancellation">Stops waiting.</param>
+    public Task<Page<BatchEntryView>> BatchEntriesAsync(
+        Guid id,
+        string? verdict = null,
+        string? cursor = null,
+        int limit = 200,
+        CancellationToken cancellation = default
+    ) =>
+        GetAsync(
+            $"{_workspace}/batches/{id}/entries?limit={limit}"
+                + Query("verdict", verdict)
+                + Query("cursor", cursor),
+            WireJson.Default.PageBatchEntryView,
+            cancellation
+        );
+
+    /// <summary>Mends one entry and has it judged anew.</summary>
+    public async Task<BatchEntryView> MendAsync(
+        Guid id,
+        int number,
+        MendRequest request,
+        CancellationToken cancellation = default
+    )
+    {
+        using var message = new HttpRequestMessage(
+            HttpMethod.Patch,
+            $"{_workspace}/batches/{id}/entries/{number}"
+        )
+        {
+            Content = JsonContent.Create(request, WireJson.Default.MendRequest),
+        };
+        using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
+        return await ReadAsync(answer, WireJson.Default.BatchEntryView, cancellation).ConfigureAwait(false);
+    }
+
+    /// <summary>Sends what can be sent of a batch, in the background.</summary>
+    public Task<BatchView> SendBatchAsync(Guid id, CancellationToken cancellation = default) =>
+        StepAsync($"{_workspace}/batches/{id}/send", WireJson.Default.BatchView, cancellation);
+
+    /// <summary>How far a batch has come, again and again until it rests or has stopped.</summary>
+    public async IAsyncEnumerable<BatchView> WatchBatchAsync(
+        Guid id,
+        [EnumeratorCancellation] CancellationToken cancellation = default
+    )
+    {
+        using var message = new HttpRequestMessage(HttpMethod.Get, $"{_workspace}/batches/{id}/progress");
+        using var answer = await SendAsync(message, cancellation, HttpCompletionOption.ResponseHeadersRead)
+            .ConfigureAwait(false);
+        await using var stream = await answer.Content.ReadAsStreamAsync(cancellation).ConfigureAwait(false);
+        var events = SseParser.Create(
+            stream,
+            (_, data) => JsonSerializer.Deserialize(data, WireJson.Default.BatchView)
+        );
+        await foreach (var item in events.EnumerateAsync(cancellation).ConfigureAwait(false))
+        {
+            if (item.Data is { } view)
+                yield return view;
+        }
+    }
+
+    /// <summary>All entries of a batch and what came of them, as CSV.</summary>
+    public Task<byte[]> BatchResultsAsync(Guid id, CancellationToken cancellation = default) =>
+        BytesAsync(
+            new HttpRequestMessage(HttpMethod.Get, $"{_workspace}/batches/{id}/results.csv"),
+            cancellation
+        );
+
+    /// <summary>An empty list with all headings.</summary>
+    /// <param name="format">csv or xlsx.</param>
+    /// <param name="language">The language of the headings; the workspace's when null.</param>
+    /// <param name="cancellation">Stops waiting.</param>
+    public Task<byte[]> BatchTemplateAsync(
+        string format,
+        string? language = null,
+        CancellationToken cancellation = default
+    ) =>
+        BytesAsync(
+            new HttpRequestMessage(
+                HttpMethod.Get,
+                $"{_workspace}/batches/template.{format}?" + Query("language", language)
+            ),
+            cancellation
+        );
+
+    /// <summary>All presets by name.</summary>
+    public Task<Page<PresetView>> PresetsAsync(CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/presets", WireJson.Default.PagePresetView, cancellation);
+
+    /// <summary>The preset with a name or id.</summary>
+    public Task<PresetView> PresetAsync(string preset, CancellationToken cancellation = default) =>
+        GetAsync(
+            $"{_workspace}/presets/{Uri.EscapeDataString(preset)}",
+            WireJson.Default.PresetView,
+            cancellation
+        );
+
+    /// <summary>Saves a preset.</summary>
+    public Task<PresetView> AddPresetAsync(PresetRequest request, CancellationToken cancellation = default) =>
+        PostAsync(
+            $"{_workspace}/presets",
+            request,
+            WireJson.Default.PresetRequest,
+            WireJson.Default.PresetView,
+            cancellation
+        );
+
+    /// <summary>Replaces a preset.</summary>
+    public Task<PresetView> ChangePresetAsync(
+        string preset,
+        PresetRequest request,
+        CancellationToken cancellation = default
+    ) =>
+        PutAsync(
+            $"{_workspace}/presets/{Uri.EscapeDataString(preset)}",
+            request,
+            WireJson.Default.PresetRequest,
+            WireJson.Default.PresetView,
+            cancellation
+        );
+
+    /// <summary>Removes a preset; invitations made with it stay as they are.</summary>
+    public Task RemovePresetAsync(string preset, CancellationToken cancellation = default) =>
+        DeleteAsync($"{_workspace}/presets/{Uri.EscapeDataString(preset)}", cancellation);
+
+    /// <summary>All join links, newest first.</summary>
+    public Task<Page<JoinLinkView>> LinksAsync(CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/links", WireJson.Default.PageJoinLinkView, cancellation);
+
+    /// <summary>One join link.</summary>
+    public Task<JoinLinkView> LinkAsync(Guid id, CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/links/{id}", WireJson.Default.JoinLinkView, cancellation);
+
+    /// <summary>Makes a join link; its address is shown once.</summary>
+    public Task<NewJoinLink> AddLinkAsync(
+        JoinLinkRequest request,
+        CancellationToken cancellation = default
+    ) =>
+        PostAsync(
+            $"{_workspace}/links",
+            request,
+            WireJson.Default.JoinLinkRequest,
+            WireJson.Default.NewJoinLink,
+            cancellation
+        );
+
+    /// <summary>Gives a join link another address; the one handed out is dead.</summary>
+    public Task<NewJoinLink> RenewLinkAsync(Guid id, CancellationToken cancellation = default) =>
+        StepAsync($"{_workspace}/links/{id}/renew", WireJson.Default.NewJoinLink, cancellation);
+
+    /// <summary>Closes a join link.</summary>
+    public Task<JoinLinkView> CloseLinkAsync(Guid id, CancellationToken cancellation = default) =>
+        StepAsync($"{_workspace}/links/{id}/close", WireJson.Default.JoinLinkView, cancellation);
+
+    /// <summary>Ends everybody who came in by a join link, or tells whose access that would be.</summary>
+    public Task<LinkDeparture> EndLinkPeopleAsync(
+        Guid id,
+        bool dryRun,
+        CancellationToken cancellation = default
+    ) =>
+        StepAsync(
+            $"{_workspace}/links/{id}/end?dryRun={(dryRun ? "true" : "false")}",
+            WireJson.Default.LinkDeparture,
+            cancellation
+        );
+
+    /// <summary>What a join link offers.</summary>
+    public Task<JoinOfferView> ReadJoinLinkAsync(string secret, CancellationToken cancellation = default) =>
+        PostAsync(
+            "api/v1/join-links/read",
+            new LinkRequest(secret),
+            WireJson.Default.LinkRequest,
+            WireJson.Default.JoinOfferView,
+            cancellation
+        );
+
+    /// <summary>Asks to come in by a join link: a personal invitation is mailed to the address if it can.</summary>
+    public Task AskByLinkAsync(JoinRequest request, CancellationToken cancellation = default) =>
+        SendAsync(
+            Post("api/v1/join-links/ask", JsonContent.Create(request, WireJson.Default.JoinRequest)),
+            cancellation
+        );
+
+    /// <summary>The rules of the house.</summary>
+    public Task<RulesView> RulesAsync(CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/rules", WireJson.Default.RulesView, cancellation);
+
+    /// <summary>Replaces the rules of the house.</summary>
+    public Task<RulesView> ChangeRulesAsync(RulesView rules, CancellationToken cancellation = default) =>
+        PutAsync(
+            $"{_workspace}/rules",
+            rules,
+            WireJson.Default.RulesView,
+            WireJson.Default.RulesView,
+            cancellation
+        );
+
+    /// <summary>Changes how the workspace shows itself to invitees.</summary>
+    public Task<AppearanceView> ChangeAppearanceAsync(
+        AppearanceView appearance,
+        CancellationToken cancellation = default
+    ) =>
+        PutAsync(
+            $"{_workspace}/appearance",
+            appearance,
+            WireJson.Default.AppearanceView,
+            WireJson.Default.AppearanceView,
+            cancellation
+        );
+
+    /// <summary>The wordings of invitations and reminders in all languages.</summary>
+    public Task<Page<WordingView>> WordingsAsync(CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/wordings", WireJson.Default.PageWordingView, cancellation);
+
+    /// <summary>Words a mail of the workspace's own.</summary>
+    public Task<WordingView> ChangeWordingAsync(
+        string letter,
+        string language,
+        WordingRequest request,
+        CancellationToken cancellation = default
+    ) =>
+        PutAsync(
+            $"{_workspace}/wordings/{letter}/{language}",
+            request,
+            WireJson.Default.WordingRequest,
+            WireJson.Default.WordingView,
+            cancellation
+        );
+
+    /// <summary>Takes a mail back to the wording that ships.</summary>
+    public Task RemoveWordingAsync(
+        string letter,
+        string language,
+        CancellationToken cancellation = default
+    ) => DeleteAsync($"{_workspace}/wordings/{letter}/{language}", cancellation);
+
+    private static MultipartFormDataContent FormOf(
+        Stream file,
+        string name,
+        BatchDefaults defaults,
+        bool send
+    ) =>
+        new()
+        {
+            { new StreamContent(file), "file", name },
+            {
+                new StringContent(JsonSerializer.Serialize(defaults, WireJson.Default.BatchDefaults)),
+                "defaults"
+            },
+            { new StringContent(send ? "true" : "false"), "send" },
+        };
+}

@@ -1,0 +1,49 @@
+namespace ComeAboard.Client.Workspaces;
+
+/// <summary>The rules of the house for inviting.</summary>
+/// <param name="AnswerDays">How many days an invitation may be answered when nothing else is said, 1 to 365.</param>
+/// <param name="LongestAnswerDays">The most that may be asked for.</param>
+/// <param name="LongestStayDays">The longest stay by kind in days; kinds left out may stay without end.</param>
+/// <param name="HostForOutsiders">Whether outsiders need a host.</param>
+/// <param name="Approval">Kinds whose acceptance waits for approval.</param>
+/// <param name="AllowedDomains">Mail domains that may be invited; empty for any.</param>
+/// <param name="BlockedDomains">Mail domains that may not.</param>
+/// <param name="ReminderDays">Days after the mail at which an unanswered invitation is reminded of; empty for never.</param>
+public sealed record RulesView(
+    int AnswerDays,
+    int LongestAnswerDays,
+    IReadOnlyDictionary<string, int> LongestStayDays,
+    bool HostForOutsiders,
+    IReadOnlyList<string> Approval,
+    IReadOnlyList<string> AllowedDomains,
+    IReadOnlyList<string> BlockedDomains,
+    IReadOnlyList<int> ReminderDays
+);
+
+/// <summary>How the workspace shows itself to invitees.</summary>
+/// <param name="SenderName">The name its mails come from.</param>
+/// <param name="ReplyTo">Where answers to its mails go; null for nowhere else.</param>
+/// <param name="Language">The language used when nothing else is said.</param>
+/// <param name="Colour">The colour of invitee pages and mails as #rrggbb, dark enough for white letters; null for the product's own.</param>
+public sealed record AppearanceView(string SenderName, string? ReplyTo, string Language, string? Colour);
+
+/// <summary>The wording of a mail in a language.</summary>
+/// <param name="Letter">invitation or reminder.</param>
+/// <param name="Language">The language, a BCP 47 tag.</param>
+/// <param name="Subject">The subject, a Liquid template.</param>
+/// <param name="Body">The body, a Liquid template in plain text; blank lines part paragraphs.</param>
+/// <param name="IsOwn">Whether the workspace wrote it; else it is what ships.</param>
+/// <param name="Words">What may be put in: the names the templates know.</param>
+public sealed record WordingView(
+    string Letter,
+    string Language,
+    string Subject,
+    string Body,
+    bool IsOwn,
+    IReadOnlyList<string> Words
+);
+
+/// <summary>A wording of the workspace's own.</summary>
+/// <param name="Subject">The subject, a Liquid template.</param>
+/// <param name="Body">The body, a Liquid template in plain text without links.</param>
+public sealed record WordingRequest(string Subject, string Body);

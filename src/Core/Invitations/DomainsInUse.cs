@@ -1,0 +1,192 @@
+using System.Text;
+
+namespace ComeAboard.Core.Invitations;
+
+/// <summary>
+/// The mail domains of the people a workspace already knows. From them it is guessed what a mistyped domain was meant
+/// to be, and which ones are made to look like a known one. Guesses are only ever offered.
+/// </summary>
+public sealed class DomainsInUse
+{
+    /// <summary>None known yet.</summary>
+    public static DomainsInUse None { get; } = new([]);
+
+    // The right end of a domain as fingers slip on it.
+    private static readonly Dictionary<string, string> EndingSlips = new(StringComparer.Ordinal)
+    {
+        ["con"] = "com",
+        ["cmo"] = "com",
+        ["ocm"] = "com",
+        ["vom"] = "com",
+        ["xom"] = "com",
+        ["comm"] = "com",
+        ["ogr"] = "org",
+        ["rog"] = "org",
+        ["orgg"] = "org",
+        ["nte"] = "net",
+        ["ent"] = "net",
+        ["nett"] = "net",
+        ["deu"] = "de",
+        ["dee"] = "de",
+        ["exmaple"] = "example",
+        ["exampel"] = "example",
+        ["eaxmple"] = "example",
+    };
+
+    private readonly Dictionary<string, int> _counts;
+    private readonly Dictionary<string, string> _looks = new(StringComparer.Ordinal);
+
+    /// <summary>Takes domains in lower case and Unicode form, each with how many people are at it.</summary>
+    public DomainsInUse(IEnumerable<KeyValuePair<string, int>> domains)
+    {
+        _counts = new Dictionary<string, int>(domains, StringComparer.Ordinal);
+        foreach (var (domain, _) in _counts.OrderBy(d => d.Value))
+            _looks[LookOf(domain)] = domain;
+    }
+
+    /// <summary>What an unreadable or unlikely address was probably meant to be; null when nothing is likely.</summary>
+    /// <param name="written">The address as written, readable or not.</param>
+    public string? Suggest(string? written)
+    {
+        var text = (written ?? "").Trim();
+        if (text.Length is 0 or > EmailAddress.LongestAddress)
+            return null;
+        foreach (var candidate in Candidates(text))
+        {
+            if (
+                candidate != text
+                && EmailAddress.Read(candidate).Try(out var address, out _)
+                && !IsUnlikely(address)
+            )
+                return address.ToString();
+        }
+        return null;
+    }
+
+    /// <summary>What is odd about a readable address: a likely slip, mixed alphabets, a domain that looks like a known one.</summary>
+    public IReadOnlyList<AddressNote> Notes(EmailAddress address)
+    {
+        if (_counts.ContainsKey(address.Domain))
+            return [];
+        var notes = new List<AddressNote>();
+        if (address.Domain.Split('.').FirstOrDefault(Scripts.AreMixed) is { } mixed)
+            notes.Add(
+                new AddressNote(
+                    "address.mixed-script",
+                    $"The domain part \"{mixed}\" mixes letters of several alphabets, which is how look-alike addresses are made."
+                )
+            );
+        if (_looks.TryGetValue(LookOf(address.Domain), out var known))
+            notes.Add(
+                new AddressNote(
+                    "address.look-alike",
+                    $"{address.Domain} looks like {known}, which is in use here, and is another domain.",
+                    $"{address.LocalPart}@{known}"
+                )
+            );
+        else if (Suggest(address.ToString()) is { } likely)
+            notes.Add(new AddressNote("address.slip", $"Was {likely} meant?", likely));
+        return notes;
+    }
+
+    private bool IsUnlikely(EmailAddress address) =>
+        !_counts.ContainsKey(address.Domain) && EndingSlips.ContainsKey(address.Domain.Split('.')[^1]);
+
+    private IEnumerable<string> Candidates(string text)
+    {
+        var mended = Mend(text);
+        yield return mended;
+        var at = mended.LastIndexOf('@');
+        if (at <= 0 || at == mended.Length - 1)
+            yield break;
+        var (local, domain) = (mended[..at], mended[(at + 1)..].ToLowerInvariant());
+        if (_counts.ContainsKey(domain))
+            yield break;
+        if (Nearest(domain) is { } near)
+            yield return local + "@" + near;
+        var labels = domain.Split('.');
+        if (EndingSlips.TryGetValue(labels[^1], out var ending))
+            yield return local + "@" + string.Join('.', [.. labels[..^1], ending]);
+        if (Nearest(domain.Replace(".", "", StringComparison.Ordinal), withoutDots: true) is { } joined)
+            yield return local + "@" + joined;
+    }
+
+    /// <summary>Slips that no address can hold: doubled dots and signs, a comma for a dot, blanks inside, another sign for the @.</summary>
+    private static string Mend(string text)
+    {
+        var mended = text.Replace(" ", "", StringComparison.Ordinal)
+            .Replace(',', '.')
+            .Replace("(at)", "@", StringComparison.OrdinalIgnoreCase)
+            .Replace("[at]", "@", StringComparison.OrdinalIgnoreCase)
+            .Replace('＠', '@')
+            .Replace("(dot)", ".", StringComparison.OrdinalIgnoreCase)
+            .Replace("[dot]", ".", StringComparison.OrdinalIgnoreCase);
+        foreach (var twice in (string[])["..", "@@", "@.", ".@"])
+        {
+            while (mended.Contains(twice, StringComparison.Ordinal))
+                mended = mended.Replace(
+                    twice,
+                    twice.Contains('@', StringComparison.Ordinal) ? "@" : ".",
+                    StringComparison.Ordinal
+                );
+        }
+        return mended.Trim('.');
+    }
+
+    private string? Nearest(string domain, bool withoutDots = false)
+    {
+        string? best = null;
+        var (bestDistance, bestCount) = (int.MaxValue, 0);
+        foreach (var (known, count) in _counts)
+        {
+            var distance = withoutDots
+                ? (known.Replace(".", "", StringComparison.Ordinal) == domain ? 0 : int.MaxValue)
+                : Distance(domain, known, known.Length >= 12 ? 2 : 1);
+            if (
+                distance == int.MaxValue
+                || distance > bestDistance
+                || distance == bestDistance && count <= bestCount
+            )
+                continue;
+            (best, bestDistance, bestCount) = (known, distance, count);
+        }
+        return best;
+    }
+
+    /// <summary>How many letters have to be changed, left out, put in or swapped; MaxValue when more than allowed.</summary>
+    private static int Distance(string one, string other, int most)
+    {
+        if (Math.Abs(one.Length - other.Length) > most)
+            return int.MaxValue;
+        var rows = new int[3, other.Length + 1];
+        for (var j = 0; j <= other.Length; j++)
+            rows[0, j] = j;
+        for (var i = 1; i <= one.Length; i++)
+        {
+            var (now, before, earlier) = (i % 3, (i + 2) % 3, (i + 1) % 3);
+            rows[now, 0] = i;
+            for (var j = 1; j <= other.Length; j++)
+            {
+                var cost = one[i - 1] == other[j - 1] ? 0 : 1;
+                var least = Math.Min(
+                    Math.Min(rows[now, j - 1], rows[before, j]) + 1,
+                    rows[before, j - 1] + cost
+                );
+                if (i > 1 && j > 1 && one[i - 1] == other[j - 2] && one[i - 2] == other[j - 1])
+                    least = Math.Min(least, rows[earlier, j - 2] + 1);
+                rows[now, j] = least;
+            }
+        }
+        var distance = rows[one.Length % 3, other.Length];
+        return distance <= most ? distance : int.MaxValue;
+    }
+
+    /// <summary>What a domain looks like at a glance (in the spirit of Unicode TS 39, section 4).</summary>
+    private static string LookOf(string domain)
+    {
+        var look = new StringBuilder();
+        foreach (var rune in domain.EnumerateRunes())
+            look.Append(Scripts.LooksLike(rune));
+        return look.Replace("rn", "m").Replace("vv", "w").Replace("cl", "d").Replace("-", "").ToString();
+    }
+}

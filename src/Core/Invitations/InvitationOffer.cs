@@ -1,0 +1,180 @@
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+
+namespace ComeAboard.Core.Invitations;
+
+/// <summary>What tells people of the same name apart, as far as the inviter knows it; each is empty for "not said".</summary>
+/// <param name="GivenName">Their given name.</param>
+/// <param name="FamilyName">Their family name.</param>
+/// <param name="Organisation">The firm or body they belong to.</param>
+/// <param name="Title">Their job title.</param>
+/// <param name="Department">Their department.</param>
+/// <param name="Manager">Whom they report to.</param>
+/// <param name="Country">Their country.</param>
+/// <param name="Note">A line to tell them apart, seen only by those who look after the workspace.</param>
+public sealed record PersonDetails(
+    string GivenName,
+    string FamilyName,
+    string Organisation,
+    string Title,
+    string Department,
+    string Manager,
+    string Country,
+    string Note
+)
+{
+    /// <summary>Nothing said.</summary>
+    public static PersonDetails None { get; } = new("", "", "", "", "", "", "", "");
+
+    /// <summary>Reads details; each is one line of at most <see cref="PlainText.LongestName"/> characters.</summary>
+    /// <returns>The details, or <c>name.too-long</c> or <c>name.characters</c> with the field at fault.</returns>
+    public static Outcome<PersonDetails> Read(InvitationWish wish)
+    {
+        Refusal? fault = null;
+        var details = new PersonDetails(
+            Line(wish.GivenName, "givenName"),
+            Line(wish.FamilyName, "familyName"),
+            Line(wish.Organisation, "organisation"),
+            Line(wish.Title, "title"),
+            Line(wish.Department, "department"),
+            Line(wish.Manager, "manager"),
+            Line(wish.Country, "country"),
+            Line(wish.Note, "note")
+        );
+        return fault is null ? details : fault;
+
+        string Line(string? text, string field)
+        {
+            if (string.IsNullOrEmpty(text))
+                return "";
+            if (PlainText.ReadName(text).Try(out var line, out var refusal))
+                return line;
+            fault ??= refusal with
+            {
+                Field = field,
+                Sentence = refusal.Sentence.Replace("The name", $"The {field}", StringComparison.Ordinal),
+            };
+            return "";
+        }
+    }
+}
+
+/// <summary>What an invitation carries, read and checked; it cannot be built wrong.</summary>
+/// <param name="Address">Who is asked.</param>
+/// <param name="Kind">As what.</param>
+/// <param name="Role">With which role over everything.</param>
+/// <param name="Stay">From when until when they may stay.</param>
+/// <param name="Name">Their name as far as the inviter knows it; empty for none.</param>
+/// <param name="Details">What else is known of them.</param>
+/// <param name="Message">The inviter's words; empty for none.</param>
+/// <param name="Language">The language of the mail, as a BCP 47 tag.</param>
+/// <param name="Host">The address or id of the host as written; null for none.</param>
+public sealed record InvitationOffer(
+    EmailAddress Address,
+    Kind Kind,
+    Role Role,
+    Stay Stay,
+    string Name,
+    PersonDetails Details,
+    string Message,
+    string Language,
+    string? Host
+)
+{
+    /// <summary>Reads an offer from what an inviter wrote; the first fault found is the refusal.</summary>
+    /// <param name="wish">The inviter's words.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    /// <param name="workspaceLanguage">The language used when the wish names none.</param>
+    public static Outcome<InvitationOffer> Read(InvitationWish wish, DateOnly today, string workspaceLanguage)
+    {
+        if (!EmailAddress.Read(wish.Address).Try(out var address, out var refusal))
+            return refusal;
+        if (!Kinds.Read(wish.Kind).Try(out var kind, out refusal))
+            return refusal;
+        if (!Role.Read(wish.Role ?? Role.View.Name).Try(out var role, out refusal))
+            return refusal;
+        if (!Stay.Between(wish.From, wish.Until, today).Try(out var stay, out refusal))
+            return refusal;
+        if (!PlainText.ReadName(wish.Name).Try(out var name, out refusal))
+            return refusal;
+        if (!PersonDetails.Read(wish).Try(out var details, out refusal))
+            return refusal;
+        if (!PlainText.ReadMessage(wish.Message).Try(out var message, out refusal))
+            return refusal;
+        if (!Languages.Read(wish.Language ?? workspaceLanguage).Try(out var language, out refusal))
+            return refusal;
+        if (NotThere("group", wish.Group) is { } noGroup)
+            return noGroup;
+        if (NotThere("resource", wish.Resource) is { } noResource)
+            return noResource;
+        if (name.Length == 0)
+            name = $"{details.GivenName} {details.FamilyName}".Trim();
+        var host = string.IsNullOrWhiteSpace(wish.Host) ? null : wish.Host.Trim();
+        return new InvitationOffer(address, kind, role, stay, name, details, message, language, host);
+    }
+
+    private static Refusal? NotThere(string what, string? written) =>
+        string.IsNullOrWhiteSpace(written)
+            ? null
+            : new Refusal(
+                what + ".unknown",
+                $"There is no {what} \"{Words.Short(written.Trim())}\" in this workspace.",
+                $"Leave the {what} out.",
+                Field: what
+            );
+}
+
+/// <summary>An inviter's words, unread. Null stands for "not said".</summary>
+/// <param name="Address">The address as typed.</param>
+/// <param name="Kind">The word of a kind.</param>
+/// <param name="Role">The name of a role; view when not said.</param>
+/// <param name="Name">The invitee's name.</param>
+/// <param name="Message">A message in plain words.</param>
+/// <param name="Until">The last day of the stay, inclusive.</param>
+/// <param name="Language">A BCP 47 tag.</param>
+public sealed record InvitationWish(
+    string? Address,
+    string? Kind,
+    string? Role = null,
+    string? Name = null,
+    string? Message = null,
+    DateOnly? Until = null,
+    string? Language = null
+)
+{
+    /// <summary>The first day of the stay, inclusive; at once when not said.</summary>
+    public DateOnly? From { get; init; }
+
+    /// <summary>Their given name.</summary>
+    public string? GivenName { get; init; }
+
+    /// <summary>Their family name.</summary>
+    public string? FamilyName { get; init; }
+
+    /// <summary>The firm or body they belong to.</summary>
+    public string? Organisation { get; init; }
+
+    /// <summary>Their job title.</summary>
+    public string? Title { get; init; }
+
+    /// <summary>Their department.</summary>
+    public string? Department { get; init; }
+
+    /// <summary>Whom they report to.</summary>
+    public string? Manager { get; init; }
+
+    /// <summary>Their country.</summary>
+    public string? Country { get; init; }
+
+    /// <summary>A line to tell them apart.</summary>
+    public string? Note { get; init; }
+
+    /// <summary>The address or id of the member of the staff who answers for them.</summary>
+    public string? Host { get; init; }
+
+    /// <summary>The name of a group.</summary>
+    public string? Group { get; init; }
+
+    /// <summary>The name of a resource.</summary>
+    public string? Resource { get; init; }
+}

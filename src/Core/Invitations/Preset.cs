@@ -1,0 +1,83 @@
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+
+namespace ComeAboard.Core.Invitations;
+
+/// <summary>What invitations carry again and again, saved under a name ("visiting researcher").</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Kind">As what people are invited.</param>
+/// <param name="Role">With which role.</param>
+/// <param name="StayDays">How many days they may stay, the first and the last included; null for no end.</param>
+/// <param name="Organisation">Their organisation; empty for none.</param>
+/// <param name="Message">The message; empty for none.</param>
+/// <param name="Language">The language of the mail; null for the workspace's.</param>
+public sealed record Preset(
+    string Name,
+    Kind Kind,
+    Role Role,
+    int? StayDays,
+    string Organisation,
+    string Message,
+    string? Language
+)
+{
+    /// <summary>Reads a preset; the first fault found is the refusal.</summary>
+    public static Outcome<Preset> Read(
+        string? name,
+        string? kind,
+        string? role,
+        int? stayDays,
+        string? organisation,
+        string? message,
+        string? language
+    )
+    {
+        if (!PlainText.ReadName(name).Try(out var goodName, out var refusal))
+            return refusal;
+        if (goodName.Length == 0)
+            return new Refusal("preset.name", "The preset has no name.", "Give it one.", Field: "name");
+        if (!Kinds.Read(kind).Try(out var goodKind, out refusal))
+            return refusal;
+        if (!Role.Read(role ?? Role.View.Name).Try(out var goodRole, out refusal))
+            return refusal;
+        if (stayDays is < 1 or > 18_250)
+            return new Refusal(
+                "preset.stay",
+                "The stay must be 1 to 18250 days.",
+                "Correct the number, or leave it out for no end.",
+                Field: "stayDays"
+            );
+        if (!PlainText.ReadName(organisation).Try(out var goodOrganisation, out refusal))
+            return refusal with { Field = "organisation" };
+        if (!PlainText.ReadMessage(message).Try(out var goodMessage, out refusal))
+            return refusal;
+        string? goodLanguage = null;
+        if (!string.IsNullOrEmpty(language) && !Languages.Read(language).Try(out goodLanguage, out refusal))
+            return refusal;
+        return new Preset(
+            goodName,
+            goodKind,
+            goodRole,
+            stayDays,
+            goodOrganisation,
+            goodMessage,
+            goodLanguage
+        );
+    }
+
+    /// <summary>Fills in what a wish does not say; what it says itself stays.</summary>
+    /// <param name="wish">The wish.</param>
+    /// <param name="today">Today in the workspace's time zone: where a stay of so many days begins, unless the wish says.</param>
+    public InvitationWish Fill(InvitationWish wish, DateOnly today) =>
+        wish with
+        {
+            Kind = wish.Kind ?? Kind.Word(),
+            Role = wish.Role ?? Role.Name,
+            Until = wish.Until ?? (StayDays is { } days ? (wish.From ?? today).AddDays(days - 1) : null),
+            Organisation = Said(wish.Organisation) ?? Said(Organisation),
+            Message = Said(wish.Message) ?? Said(Message),
+            Language = wish.Language ?? Language,
+        };
+
+    private static string? Said(string? text) => string.IsNullOrWhiteSpace(text) ? null : text;
+}

@@ -1,0 +1,303 @@
+using System.Globalization;
+using System.Text;
+using ComeAboard.Core.Access;
+
+namespace ComeAboard.Core.Invitations;
+
+/// <summary>What a column of a list of people to invite holds.</summary>
+public enum SheetColumn
+{
+    /// <summary>The mail address; the only one a list must have.</summary>
+    Address,
+
+    /// <summary>The full name.</summary>
+    Name,
+
+    /// <summary>The given name.</summary>
+    GivenName,
+
+    /// <summary>The family name.</summary>
+    FamilyName,
+
+    /// <summary>staff, guest, partner or client.</summary>
+    Kind,
+
+    /// <summary>The firm or body they belong to.</summary>
+    Organisation,
+
+    /// <summary>The job title.</summary>
+    Title,
+
+    /// <summary>The department.</summary>
+    Department,
+
+    /// <summary>Whom they report to.</summary>
+    Manager,
+
+    /// <summary>The country.</summary>
+    Country,
+
+    /// <summary>The language of the mail.</summary>
+    Language,
+
+    /// <summary>The host's address.</summary>
+    Host,
+
+    /// <summary>The role.</summary>
+    Role,
+
+    /// <summary>The group.</summary>
+    Group,
+
+    /// <summary>The resource.</summary>
+    Resource,
+
+    /// <summary>The first day of the stay.</summary>
+    From,
+
+    /// <summary>The last day of the stay.</summary>
+    Until,
+
+    /// <summary>The message.</summary>
+    Message,
+
+    /// <summary>A line to tell people apart.</summary>
+    Note,
+}
+
+/// <summary>The columns of a list of people, recognised by their headings in any order and in every language shipped.</summary>
+public sealed class Sheet
+{
+    /// <summary>The headings of the template in English and German; other spellings are understood too.</summary>
+    public static IReadOnlyDictionary<SheetColumn, (string English, string German)> Headings { get; } =
+        new Dictionary<SheetColumn, (string, string)>
+        {
+            [SheetColumn.Address] = ("Address", "Adresse"),
+            [SheetColumn.Name] = ("Name", "Name"),
+            [SheetColumn.GivenName] = ("Given name", "Vorname"),
+            [SheetColumn.FamilyName] = ("Family name", "Nachname"),
+            [SheetColumn.Kind] = ("Kind", "Art"),
+            [SheetColumn.Organisation] = ("Organisation", "Organisation"),
+            [SheetColumn.Title] = ("Title", "Funktion"),
+            [SheetColumn.Department] = ("Department", "Abteilung"),
+            [SheetColumn.Manager] = ("Manager", "Vorgesetzte"),
+            [SheetColumn.Country] = ("Country", "Land"),
+            [SheetColumn.Language] = ("Language", "Sprache"),
+            [SheetColumn.Host] = ("Host", "Gastgeber"),
+            [SheetColumn.Role] = ("Role", "Rolle"),
+            [SheetColumn.Group] = ("Group", "Gruppe"),
+            [SheetColumn.Resource] = ("Resource", "Ressource"),
+            [SheetColumn.From] = ("Start", "Beginn"),
+            [SheetColumn.Until] = ("End", "Ende"),
+            [SheetColumn.Message] = ("Message", "Nachricht"),
+            [SheetColumn.Note] = ("Note", "Notiz"),
+        };
+
+    private static readonly Dictionary<string, SheetColumn> Known = Spellings();
+
+    private static readonly Dictionary<string, Kind> KindWords = new(StringComparer.OrdinalIgnoreCase)
+    {
+        ["belegschaft"] = Kind.Staff,
+        ["mitarbeiter"] = Kind.Staff,
+        ["mitarbeiterin"] = Kind.Staff,
+        ["intern"] = Kind.Staff,
+        ["gast"] = Kind.Guest,
+        ["partnerin"] = Kind.Partner,
+        ["kunde"] = Kind.Client,
+        ["kundin"] = Kind.Client,
+        ["auftraggeber"] = Kind.Client,
+        ["auftraggeberin"] = Kind.Client,
+    };
+
+    private static readonly string[] DayForms =
+    [
+        "yyyy-MM-dd",
+        "d.M.yyyy",
+        "d MMM yyyy",
+        "d MMMM yyyy",
+        "yyyy/MM/dd",
+    ];
+
+    private readonly SheetColumn?[] _columns;
+
+    private Sheet(SheetColumn?[] columns, IReadOnlyList<string> unknown)
+    {
+        _columns = columns;
+        Unknown = unknown;
+    }
+
+    /// <summary>The headings that were not understood, as written; what stands below them is not used.</summary>
+    public IReadOnlyList<string> Unknown { get; }
+
+    /// <summary>The columns that were found.</summary>
+    public IReadOnlyList<SheetColumn> Columns => [.. _columns.OfType<SheetColumn>()];
+
+    /// <summary>
+    /// Reads the headings of a list; refuses with <c>sheet.no-address</c> or <c>sheet.heading-twice</c>. Case, accents,
+    /// spaces and signs do not matter.
+    /// </summary>
+    public static Outcome<Sheet> Read(IReadOnlyList<string> headings)
+    {
+        var columns = new SheetColumn?[headings.Count];
+        var unknown = new List<string>();
+        for (var i = 0; i < headings.Count; i++)
+        {
+            if (Known.TryGetValue(Fold(headings[i]), out var column))
+            {
+                if (columns.Contains(column))
+                    return new Refusal(
+                        "sheet.heading-twice",
+                        $"Two columns are headed like \"{Words.Short(headings[i].Trim())}\".",
+                        "Leave one of them out.",
+                        Field: "file"
+                    );
+                columns[i] = column;
+            }
+            else if (headings[i].Trim().Length > 0)
+            {
+                unknown.Add(Words.Short(headings[i].Trim()));
+            }
+        }
+        return columns.Contains(SheetColumn.Address)
+            ? new Sheet(columns, unknown)
+            : new Refusal(
+                "sheet.no-address",
+                "No column is headed Address.",
+                $"The first row must hold headings; these are known: {string.Join(", ", Headings.Values.Select(h => h.English))}.",
+                Field: "file"
+            );
+    }
+
+    /// <summary>Reads one row; cells the headings do not reach are ignored. Empty cells say nothing.</summary>
+    /// <returns>The wish, unread but for its days and kind; or <c>row.day</c>.</returns>
+    public Outcome<InvitationWish> ReadRow(IReadOnlyList<string> cells)
+    {
+        var address = MailboxText.Read(Cell(cells, SheetColumn.Address));
+        if (!Day(cells, SheetColumn.From).Try(out var from, out var refusal))
+            return refusal;
+        if (!Day(cells, SheetColumn.Until).Try(out var until, out refusal))
+            return refusal;
+        var kind = Cell(cells, SheetColumn.Kind);
+        return new InvitationWish(
+            address.Address?.ToString() ?? address.Written,
+            kind is not null && KindWords.TryGetValue(kind, out var known)
+                ? known.Word()
+                : kind?.ToLowerInvariant(),
+            Cell(cells, SheetColumn.Role)?.ToLowerInvariant(),
+            Cell(cells, SheetColumn.Name) ?? (address.Name.Length > 0 ? address.Name : null),
+            Cell(cells, SheetColumn.Message),
+            until.Value,
+            ReadLanguage(Cell(cells, SheetColumn.Language))
+        )
+        {
+            From = from.Value,
+            GivenName = Cell(cells, SheetColumn.GivenName),
+            FamilyName = Cell(cells, SheetColumn.FamilyName),
+            Organisation = Cell(cells, SheetColumn.Organisation),
+            Title = Cell(cells, SheetColumn.Title),
+            Department = Cell(cells, SheetColumn.Department),
+            Manager = Cell(cells, SheetColumn.Manager),
+            Country = Cell(cells, SheetColumn.Country),
+            Note = Cell(cells, SheetColumn.Note),
+            Host = Cell(cells, SheetColumn.Host),
+            Group = Cell(cells, SheetColumn.Group),
+            Resource = Cell(cells, SheetColumn.Resource),
+        };
+    }
+
+    private string? Cell(IReadOnlyList<string> cells, SheetColumn column)
+    {
+        var at = Array.IndexOf(_columns, column);
+        return at >= 0 && at < cells.Count && cells[at].Trim() is { Length: > 0 } text ? text : null;
+    }
+
+    private Outcome<DayCell> Day(IReadOnlyList<string> cells, SheetColumn column)
+    {
+        if (Cell(cells, column) is not { } text)
+            return new DayCell(null);
+        // Spreadsheets write days out with a time of midnight.
+        var day =
+            text.Length > 10 && text.EndsWith("00:00:00", StringComparison.Ordinal)
+                ? text[..^8].TrimEnd(' ', 'T')
+                : text;
+        foreach (var culture in (CultureInfo[])[CultureInfo.InvariantCulture, German])
+        {
+            if (DateOnly.TryParseExact(day, DayForms, culture, DateTimeStyles.None, out var read))
+                return new DayCell(read);
+        }
+        return new Refusal(
+            "row.day",
+            $"\"{Words.Short(text)}\" is not a day.",
+            "Write days as 2027-01-31 or 31.1.2027.",
+            Field: column == SheetColumn.From ? "from" : "until"
+        );
+    }
+
+    private static readonly CultureInfo German = CultureInfo.GetCultureInfo("de-DE");
+
+    private static string? ReadLanguage(string? written) =>
+        written?.ToLowerInvariant() switch
+        {
+            null => null,
+            "english" or "englisch" => "en",
+            "german" or "deutsch" => "de",
+            var tag => tag.Split('-')[0],
+        };
+
+    private static Dictionary<string, SheetColumn> Spellings()
+    {
+        var known = new Dictionary<string, SheetColumn>(StringComparer.Ordinal);
+        foreach (var (column, (english, german)) in Headings)
+        {
+            known[Fold(english)] = column;
+            known[Fold(german)] = column;
+        }
+        foreach (
+            var (spelling, column) in (ReadOnlySpan<(string, SheetColumn)>)
+                [
+                    ("mail", SheetColumn.Address),
+                    ("email", SheetColumn.Address),
+                    ("mailaddress", SheetColumn.Address),
+                    ("emailaddress", SheetColumn.Address),
+                    ("mailadresse", SheetColumn.Address),
+                    ("emailadresse", SheetColumn.Address),
+                    ("fullname", SheetColumn.Name),
+                    ("vollername", SheetColumn.Name),
+                    ("firstname", SheetColumn.GivenName),
+                    ("lastname", SheetColumn.FamilyName),
+                    ("surname", SheetColumn.FamilyName),
+                    ("familienname", SheetColumn.FamilyName),
+                    ("organization", SheetColumn.Organisation),
+                    ("company", SheetColumn.Organisation),
+                    ("firma", SheetColumn.Organisation),
+                    ("jobtitle", SheetColumn.Title),
+                    ("position", SheetColumn.Title),
+                    ("startdate", SheetColumn.From),
+                    ("from", SheetColumn.From),
+                    ("von", SheetColumn.From),
+                    ("enddate", SheetColumn.Until),
+                    ("until", SheetColumn.Until),
+                    ("lastday", SheetColumn.Until),
+                    ("bis", SheetColumn.Until),
+                    ("vorgesetzter", SheetColumn.Manager),
+                    ("gastgeberin", SheetColumn.Host),
+                ]
+        )
+            known[spelling] = column;
+        return known;
+    }
+
+    /// <summary>A heading without case, accents, spaces and signs.</summary>
+    private static string Fold(string heading)
+    {
+        var folded = new StringBuilder();
+        foreach (var sign in heading.Normalize(NormalizationForm.FormD))
+        {
+            if (char.IsLetterOrDigit(sign))
+                folded.Append(char.ToLowerInvariant(sign));
+        }
+        return folded.ToString();
+    }
+
+    private sealed record DayCell(DateOnly? Value);
+}

@@ -1,0 +1,81 @@
+namespace ComeAboard.Core.Invitations;
+
+/// <summary>What would become of one entry of a list if it were sent now.</summary>
+public enum Verdict
+{
+    /// <summary>Can be sent.</summary>
+    Ready,
+
+    /// <summary>Can be sent; the person has an account already and will join with it.</summary>
+    Account,
+
+    /// <summary>Is a member here already.</summary>
+    Member,
+
+    /// <summary>Is invited already.</summary>
+    Invited,
+
+    /// <summary>Stands further up in the same list.</summary>
+    Repeated,
+
+    /// <summary>Cannot be read, or asks for something that is not there.</summary>
+    Wrong,
+
+    /// <summary>A rule of the house or an earlier bounce stands in the way.</summary>
+    Blocked,
+
+    /// <summary>Its owner asked not to be invited.</summary>
+    Stopped,
+}
+
+/// <summary>Reading verdicts.</summary>
+public static class Verdicts
+{
+    /// <summary>Whether an entry with this verdict can be sent.</summary>
+    public static bool CanBeSent(this Verdict verdict) => verdict is Verdict.Ready or Verdict.Account;
+
+    /// <summary>The word of the verdict, in lower case.</summary>
+    public static string Word(this Verdict verdict) => verdict.ToString().ToLowerInvariant();
+
+    /// <summary>The verdict that a refusal, or its absence, amounts to.</summary>
+    /// <param name="refusal">Why the entry cannot be sent; null when it can.</param>
+    /// <param name="hasAccount">Whether the address has an account already.</param>
+    public static Verdict Of(Refusal? refusal, bool hasAccount) =>
+        refusal?.Code switch
+        {
+            null => hasAccount ? Verdict.Account : Verdict.Ready,
+            "address.member" => Verdict.Member,
+            "address.invited" or "address.invited-by-file" => Verdict.Invited,
+            "address.repeated" => Verdict.Repeated,
+            "address.opted-out" => Verdict.Stopped,
+            "address.bounced" or "access.ended" or "right.missing" or "right.beyond-own" => Verdict.Blocked,
+            var code when code.StartsWith("rule.", StringComparison.Ordinal) => Verdict.Blocked,
+            _ => Verdict.Wrong,
+        };
+
+    /// <summary>The refusal for an address that stands further up in the same list.</summary>
+    /// <param name="first">The number of the entry where it stands first, from 1.</param>
+    public static Refusal Repeated(int first) =>
+        new(
+            "address.repeated",
+            $"The same address stands in entry {first} already.",
+            "Nothing needs to be done: it is invited once.",
+            RefusalSort.Conflict,
+            "address"
+        );
+
+    /// <summary>The refusal for an address that the same file has invited before.</summary>
+    /// <param name="invitation">The invitation it led to.</param>
+    /// <param name="state">Where that one stands.</param>
+    public static Refusal InvitedByFile(Guid invitation, InvitationState state) =>
+        new(
+            "address.invited-by-file",
+            $"This very file was run before and invited this address; that invitation is {state.Word()}.",
+            state is InvitationState.Expired or InvitationState.Bounced
+                ? "Resend that invitation."
+                : "To invite again nevertheless, invite the person singly.",
+            RefusalSort.Conflict,
+            "address",
+            invitation
+        );
+}

@@ -1,0 +1,280 @@
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+using System.Text.Json;
+using ComeAboard.Client;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Client.Workspaces;
+using ComeAboard.Core;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Http;
+using ComeAboard.Service.Workspaces;
+using Microsoft.AspNetCore.Mvc;
+
+namespace ComeAboard.Service.Invitations;
+
+/// <summary>Inviting many at once, from files and pasted lists.</summary>
+public static class BatchEndpoints
+{
+    private const string Xlsx = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+    private static readonly TimeSpan Beat = TimeSpan.FromMilliseconds(400);
+
+    public static RouteGroupBuilder MapBatches(this RouteGroupBuilder workspace)
+    {
+        var batches = workspace.MapGroup("/batches").ForMembers(Duties.Invite);
+        batches
+            .MapPost("", AddFileAsync)
+            .WithName("addBatch")
+            .Produces<BatchView>(201)
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute(Tables.LargestFile + 1024 * 1024));
+        batches
+            .MapPost("/check", CheckFileAsync)
+            .WithName("checkBatch")
+            .Produces<BatchCheck>()
+            .DisableAntiforgery()
+            .WithMetadata(new RequestSizeLimitAttribute(Tables.LargestFile + 1024 * 1024));
+        batches.MapPost("/pasted", AddPastedAsync).WithName("addPastedBatch").Produces<BatchView>(201);
+        batches
+            .MapPost("/pasted/check", CheckPastedAsync)
+            .WithName("checkPastedBatch")
+            .Produces<BatchCheck>();
+        batches.MapGet("", ListAsync).WithName("listBatches").Produces<Page<BatchView>>();
+        batches.MapGet("/{id:guid}", ShowAsync).WithName("showBatch").Produces<BatchView>();
+        batches
+            .MapGet("/{id:guid}/entries", EntriesAsync)
+            .WithName("listBatchEntries")
+            .Produces<Page<BatchEntryView>>();
+        batches
+            .MapPatch("/{id:guid}/entries/{number:int}", MendAsync)
+            .WithName("mendBatchEntry")
+            .Produces<BatchEntryView>();
+        batches.MapPost("/{id:guid}/send", SendAsync).WithName("sendBatch").Produces<BatchView>();
+        batches
+            .MapGet("/{id:guid}/progress", Progress)
+            .WithName("watchBatch")
+            .Produces<BatchView>(200, "text/event-stream");
+        batches
+            .MapGet("/{id:guid}/results.csv", ResultsAsync)
+            .WithName("batchResults")
+            .Produces<string>(200, "text/csv");
+        batches
+            .MapGet("/template.csv", TemplateCsv)
+            .WithName("batchTemplateCsv")
+            .Produces<string>(200, "text/csv");
+        batches
+            .MapGet("/template.xlsx", TemplateXlsx)
+            .WithName("batchTemplateXlsx")
+            .Produces<byte[]>(200, Xlsx);
+        return workspace;
+    }
+
+    private static async Task<IResult> AddFileAsync(
+        Visitor visitor,
+        IFormFile file,
+        [FromForm] string? defaults,
+        [FromForm] bool? send,
+        HttpContext http,
+        Batches batches
+    )
+    {
+        var content = await ContentAsync(file);
+        if (!Tables.Read(content).Try(out var table, out var refusal))
+            return refusal.ToResult();
+        if (!DefaultsOf(defaults).Try(out var read, out refusal))
+            return refusal.ToResult();
+        var name = Path.GetFileName(file.FileName);
+        var added = await batches.AddAsync(
+            visitor,
+            name.Length > 100 ? name[^100..] : name,
+            Tables.IsXlsx(content) ? "xlsx" : "csv",
+            content,
+            table,
+            read,
+            send ?? false
+        );
+        return added.ToResult(view => Results.Created($"{http.Request.Path}/{view.Id}", view));
+    }
+
+    private static async Task<IResult> CheckFileAsync(
+        Visitor visitor,
+        IFormFile file,
+        [FromForm] string? defaults,
+        HttpContext http,
+        Batches batches
+    )
+    {
+        var content = await ContentAsync(file);
+        if (!Tables.Read(content).Try(out var table, out var refusal))
+            return refusal.ToResult();
+        if (!DefaultsOf(defaults).Try(out var read, out refusal))
+            return refusal.ToResult();
+        return Answer(http, await batches.CheckAsync(visitor, content, table, read));
+    }
+
+    private static async Task<IResult> AddPastedAsync(
+        Visitor visitor,
+        PastedRequest request,
+        HttpContext http,
+        Batches batches
+    )
+    {
+        if (!Tables.ReadPasted(request.Text).Try(out var table, out var refusal))
+            return refusal.ToResult();
+        var added = await batches.AddAsync(
+            visitor,
+            request.Name,
+            "list",
+            null,
+            table,
+            request.Defaults ?? new BatchDefaults(),
+            false
+        );
+        return added.ToResult(view =>
+            Results.Created(
+                $"{http.Request.Path.Value!.Replace("/pasted", "", StringComparison.Ordinal)}/{view.Id}",
+                view
+            )
+        );
+    }
+
+    private static async Task<IResult> CheckPastedAsync(
+        Visitor visitor,
+        PastedRequest request,
+        HttpContext http,
+        Batches batches
+    ) =>
+        Tables.ReadPasted(request.Text).Try(out var table, out var refusal)
+            ? Answer(
+                http,
+                await batches.CheckAsync(visitor, null, table, request.Defaults ?? new BatchDefaults())
+            )
+            : refusal.ToResult();
+
+    /// <summary>As JSON, or – asked for – all entries as CSV.</summary>
+    private static IResult Answer(
+        HttpContext http,
+        Outcome<(BatchCheck Check, IReadOnlyList<BatchEntryView> All)> outcome
+    ) =>
+        outcome.ToResult(found =>
+            http.Request.Headers.Accept.ToString().Contains("text/csv", StringComparison.Ordinal)
+                ? Results.Bytes(
+                    Tables.Export([Batches.ResultHeadings, .. found.All.Select(Batches.ResultRow)]),
+                    "text/csv; charset=utf-8",
+                    "results.csv"
+                )
+                : Results.Ok(found.Check)
+        );
+
+    private static async Task<IResult> ListAsync(
+        Visitor visitor,
+        string? cursor,
+        int? limit,
+        HttpContext http,
+        Batches batches
+    ) =>
+        (await batches.ListAsync(visitor, cursor, limit)).ToResult(page =>
+        {
+            http.SayNext(page.Next);
+            return Results.Ok(page);
+        });
+
+    private static async Task<IResult> ShowAsync(Visitor visitor, Guid id, Batches batches) =>
+        await batches.FindAsync(visitor.WorkspaceId, id) is { } view
+            ? Results.Ok(view)
+            : CommonRefusals.NotFound.ToResult();
+
+    private static async Task<IResult> EntriesAsync(
+        Visitor visitor,
+        Guid id,
+        string? verdict,
+        string? cursor,
+        int? limit,
+        HttpContext http,
+        Batches batches
+    ) =>
+        (await batches.EntriesAsync(visitor, id, verdict, cursor, limit)).ToResult(page =>
+        {
+            http.SayNext(page.Next);
+            return Results.Ok(page);
+        });
+
+    private static async Task<IResult> MendAsync(
+        Visitor visitor,
+        Guid id,
+        int number,
+        MendRequest request,
+        Batches batches
+    ) => (await batches.MendAsync(visitor, id, number, request)).ToResult();
+
+    private static async Task<IResult> SendAsync(Visitor visitor, Guid id, Batches batches) =>
+        (await batches.SendAsync(visitor, id)).ToResult();
+
+    /// <summary>How far a batch has come, as server-sent events, until it rests.</summary>
+    private static async Task<IResult> Progress(
+        Visitor visitor,
+        Guid id,
+        Batches batches,
+        HttpContext http
+    ) =>
+        await batches.FindAsync(visitor.WorkspaceId, id) is null
+            ? CommonRefusals.NotFound.ToResult()
+            : TypedResults.ServerSentEvents(
+                WatchAsync(visitor.WorkspaceId, id, batches, http.RequestAborted)
+            );
+
+    private static async IAsyncEnumerable<SseItem<BatchView>> WatchAsync(
+        Guid workspace,
+        Guid id,
+        Batches batches,
+        [EnumeratorCancellation] CancellationToken stop
+    )
+    {
+        while (await batches.FindAsync(workspace, id) is { } view)
+        {
+            yield return new SseItem<BatchView>(view, "progress");
+            if (view.State is "resting" or "stopped")
+                yield break;
+            await Task.Delay(Beat, stop);
+        }
+    }
+
+    private static async Task<IResult> ResultsAsync(Visitor visitor, Guid id, Batches batches)
+    {
+        if (await batches.FindAsync(visitor.WorkspaceId, id) is null)
+            return CommonRefusals.NotFound.ToResult();
+        var rows = await batches.ResultsAsync(visitor.WorkspaceId, id).ToListAsync();
+        return Results.Bytes(Tables.Export(rows), "text/csv; charset=utf-8", "results.csv");
+    }
+
+    private static IResult TemplateCsv(Visitor visitor, string? language) =>
+        Languages.Read(language ?? visitor.Workspace.Language).Try(out var tag, out var refusal)
+            ? Results.Bytes(Tables.TemplateCsv(tag), "text/csv; charset=utf-8", "invitations.csv")
+            : refusal.ToResult();
+
+    private static IResult TemplateXlsx(Visitor visitor, string? language) =>
+        Languages.Read(language ?? visitor.Workspace.Language).Try(out var tag, out var refusal)
+            ? Results.Bytes(Tables.TemplateXlsx(tag), Xlsx, "invitations.xlsx")
+            : refusal.ToResult();
+
+    private static async Task<byte[]> ContentAsync(IFormFile file)
+    {
+        using var memory = new MemoryStream((int)file.Length);
+        await file.CopyToAsync(memory);
+        return memory.ToArray();
+    }
+
+    private static Outcome<BatchDefaults> DefaultsOf(string? json)
+    {
+        if (string.IsNullOrWhiteSpace(json))
+            return new BatchDefaults();
+        try
+        {
+            return JsonSerializer.Deserialize(json, WireJson.Default.BatchDefaults) ?? new BatchDefaults();
+        }
+        catch (JsonException fault)
+        {
+            return CommonRefusals.Malformed($"the defaults are not JSON: {fault.Message}");
+        }
+    }
+}

@@ -1,0 +1,201 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using ComeAboard.Client;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Core;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Http;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Workspaces;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Invitations;
+
+/// <summary>An entry of a list, read for itself.</summary>
+/// <param name="Number">Its place, from 1.</param>
+/// <param name="Wish">What it asks for, defaults filled in.</param>
+/// <param name="Offering">What that amounts to; null when it cannot be read.</param>
+/// <param name="Fault">Why it cannot.</param>
+public sealed record ReadEntry(int Number, InvitationWish Wish, Offering? Offering, Refusal? Fault);
+
+/// <summary>What is thought of an entry.</summary>
+public sealed record JudgedEntry(ReadEntry Entry, Verdict Verdict, Refusal? Refusal, EntryReason? Reason);
+
+/// <summary>What there is to say about an entry.</summary>
+public sealed record EntryReason(Problem? Problem, IReadOnlyList<NoteView> Notes, string? Suggestion);
+
+/// <summary>
+/// Judges the entries of one list, lot by lot in order: reads each, and decides what would become of it. Remembers which
+/// addresses stood in the list before.
+/// </summary>
+public sealed class BatchJudge
+{
+    public static JsonSerializerOptions Json { get; } =
+        new(JsonSerializerDefaults.Web) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
+
+    private readonly BatchDefaults _defaults;
+    private readonly Preset? _preset;
+    private readonly DomainsInUse _domains;
+    private readonly Dictionary<UInt128, int> _seen = [];
+
+    private BatchJudge(BatchDefaults defaults, Preset? preset, DomainsInUse domains) =>
+        (_defaults, _preset, _domains) = (defaults, preset, domains);
+
+    /// <summary>Prepares to judge entries with some defaults; refuses with <c>preset.unknown</c>.</summary>
+    public static async Task<Outcome<BatchJudge>> PrepareAsync(ComeAboardContext rows, BatchDefaults defaults)
+    {
+        Preset? preset = null;
+        if (!string.IsNullOrWhiteSpace(defaults.Preset))
+        {
+            if (!(await Presets.FindAsync(rows, defaults.Preset)).Try(out var row, out var refusal))
+                return refusal;
+            preset = Presets.Of(row);
+        }
+        return new BatchJudge(defaults, preset, await KnownDomains.ReadAsync(rows));
+    }
+
+    /// <summary>Reads one row of a table; it counts as seen from now on.</summary>
+    public ReadEntry Read(
+        int number,
+        Sheet sheet,
+        IReadOnlyList<string> cells,
+        WorkspaceRow workspace,
+        DateTimeOffset now
+    )
+    {
+        if (!sheet.ReadRow(cells).Try(out var wish, out var refusal))
+        {
+            var bare = new InvitationWish(
+                cells.FirstOrDefault(cell => cell.Contains('@', StringComparison.Ordinal)),
+                null
+            );
+            return new ReadEntry(number, bare, null, refusal);
+        }
+        return Read(number, wish, workspace, now);
+    }
+
+    /// <summary>Reads a wish again, as when it was mended or is to be sent.</summary>
+    public ReadEntry Read(int number, InvitationWish wish, WorkspaceRow workspace, DateTimeOffset now)
+    {
+        var filled = Fill(wish, Days.Of(now, workspace.Zone));
+        if (
+            !Offering
+                .Read(filled, _defaults.AnswerDays, workspace, now)
+                .Try(out var offering, out var refusal)
+        )
+            return new ReadEntry(number, wish, null, refusal);
+        var key = KeyOf(offering.Offer.Address);
+        if (!_seen.TryAdd(key, number) && _seen[key] != number)
+            return new ReadEntry(number, wish, offering, Verdicts.Repeated(_seen[key]));
+        return new ReadEntry(number, wish, offering, null);
+    }
+
+    /// <summary>Notes that an address stood in the list, without judging anything: for rows done before a restart.</summary>
+    public void NoteSeen(int number, Sheet sheet, IReadOnlyList<string> cells)
+    {
+        if (
+            sheet.ReadRow(cells).Try(out var wish, out _)
+            && EmailAddress.Read(wish.Address).Try(out var address, out _)
+        )
+            _seen.TryAdd(KeyOf(address), number);
+    }
+
+    /// <summary>Judges an entry against what is known.</summary>
+    public JudgedEntry Judge(
+        ReadEntry entry,
+        MemberRow inviter,
+        KnownAddresses known,
+        IReadOnlyDictionary<string, (Guid Id, InvitationState State)> earlier,
+        WorkspaceRow workspace,
+        DateTimeOffset now
+    )
+    {
+        if (entry.Offering is not { } offering)
+            return new JudgedEntry(entry, Verdicts.Of(entry.Fault, false), entry.Fault, WrongReason(entry));
+        var address = offering.Offer.Address;
+        var refusal =
+            entry.Fault
+            ?? (inviter.IsActive(now, workspace.Zone) ? null : Visitors.Ended)
+            ?? (
+                earlier.TryGetValue(address.Key, out var before)
+                    ? Verdicts.InvitedByFile(before.Id, before.State)
+                    : null
+            )
+            ?? offering.Forbidden(inviter, known, workspace, now);
+        var hasAccount = known.Of(address, now, workspace.Zone).HasAccount;
+        var notes = _domains.Notes(address);
+        var reason =
+            refusal is null && notes.Count == 0
+                ? null
+                : new EntryReason(
+                    refusal?.ToProblem(),
+                    InvitationViews.Of(notes),
+                    notes.Select(n => n.Suggestion).FirstOrDefault(s => s is not null)
+                );
+        return new JudgedEntry(entry, Verdicts.Of(refusal, hasAccount), refusal, reason);
+    }
+
+    /// <summary>Which of some addresses the same file has invited before.</summary>
+    public static async Task<IReadOnlyDictionary<string, (Guid, InvitationState)>> EarlierAsync(
+        ComeAboardContext rows,
+        IReadOnlyList<Guid> sameFile,
+        IReadOnlyList<ReadEntry> entries
+    )
+    {
+        if (sameFile.Count == 0)
+            return new Dictionary<string, (Guid, InvitationState)>();
+        var keys = entries.Select(e => e.Offering?.Offer.Address.Key).OfType<string>().Distinct().ToArray();
+        var found = await rows
+            .Invitations.AsNoTracking()
+            .Where(i =>
+                keys.Contains(i.AddressKey) && i.BatchId != null && sameFile.Contains(i.BatchId.Value)
+            )
+            .Select(i => new
+            {
+                i.AddressKey,
+                i.Id,
+                i.State,
+            })
+            .ToListAsync();
+        return found
+            .GroupBy(i => i.AddressKey)
+            .ToDictionary(g => g.Key, g => g.Select(i => (i.Id, i.State)).Last(), StringComparer.Ordinal);
+    }
+
+    private EntryReason WrongReason(ReadEntry entry) =>
+        new(
+            entry.Fault!.ToProblem(),
+            [],
+            entry.Fault!.Field == "address" ? _domains.Suggest(entry.Wish.Address) : null
+        );
+
+    private InvitationWish Fill(InvitationWish wish, DateOnly today)
+    {
+        var filled = wish with
+        {
+            Kind = wish.Kind ?? _defaults.Kind,
+            Role = wish.Role ?? _defaults.Role,
+            From = wish.From ?? _defaults.From,
+            Until = wish.Until ?? _defaults.Until,
+            Message = wish.Message ?? _defaults.Message,
+            Language = wish.Language ?? _defaults.Language,
+            Organisation = wish.Organisation ?? _defaults.Organisation,
+            Host = wish.Host ?? _defaults.Host,
+        };
+        return _preset?.Fill(filled, today) ?? filled;
+    }
+
+    // Half a digest tells a million addresses apart and takes little room.
+    private static UInt128 KeyOf(EmailAddress address)
+    {
+        Span<byte> digest = stackalloc byte[32];
+        SHA256.HashData(Encoding.UTF8.GetBytes(address.Key), digest);
+        return System.Buffers.Binary.BinaryPrimitives.ReadUInt128LittleEndian(digest);
+    }
+}

@@ -1,0 +1,73 @@
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Mail;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Invitations;
+
+namespace ComeAboard.Service.Invitations;
+
+/// <summary>Making somebody a member by an accepted invitation, and telling those concerned.</summary>
+public sealed class Joining(Outbox outbox, ServiceSettings settings)
+{
+    /// <summary>Makes the member; the invitation is in the state accepted already.</summary>
+    public async Task<MemberRow> JoinAsync(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
+    {
+        var member = MemberOf(write, account, invitation);
+        write.Rows.Members.Add(member);
+        invitation.MemberId = member.Id;
+        write.Record(
+            "member.joined",
+            member.Id,
+            ("name", member.Name),
+            ("address", member.Address),
+            ("kind", member.Kind.Word()),
+            ("role", member.Role),
+            ("from", member.FirstDay?.ToString("yyyy-MM-dd")),
+            ("until", member.LastDay?.ToString("yyyy-MM-dd")),
+            ("host", member.HostName.Length > 0 ? member.HostName : null),
+            ("invited by", invitation.InvitedByName)
+        );
+        outbox.Queue(
+            write,
+            Purposes.Notice,
+            member.Address,
+            Letters.Welcome(member, write.Workspace, invitation.Language, settings.Link("/places"))
+        );
+        var link = settings.Link($"/w/{write.Workspace.ShortName}/people/{member.Id}");
+        foreach (var reader in new[] { invitation.InvitedBy, invitation.HostId }.Distinct())
+            await outbox.TellAsync(
+                write,
+                reader,
+                r => Letters.Accepted(r.Name, member, write.Workspace, link)
+            );
+        return member;
+    }
+
+    private static MemberRow MemberOf(WorkspaceWrite write, AccountRow account, InvitationRow invitation) =>
+        new MemberRow
+        {
+            WorkspaceId = write.Workspace.Id,
+            Id = Guid.CreateVersion7(write.Now),
+            AccountId = account.Id,
+            Address = invitation.Address,
+            AddressKey = invitation.AddressKey,
+            Name = account.Name,
+            Kind = invitation.Kind,
+            Role = invitation.Role,
+            FirstDay = invitation.FirstDay,
+            LastDay = invitation.LastDay,
+            Organisation = invitation.Organisation,
+            Title = invitation.Title,
+            Department = invitation.Department,
+            Manager = invitation.Manager,
+            Country = invitation.Country,
+            Note = invitation.Note,
+            HostId = invitation.HostId,
+            HostName = invitation.HostName,
+            LinkId = invitation.LinkId,
+            JoinedAt = write.Now,
+            InvitationId = invitation.Id,
+            InvitedByName = invitation.InvitedByName,
+        }.WithSearchText();
+}

@@ -1,0 +1,258 @@
+using System.Globalization;
+using ComeAboard.Core;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Invitations;
+
+namespace ComeAboard.Service.Mail;
+
+/// <summary>English.</summary>
+internal sealed class EnglishPhrases : Phrases
+{
+    public override string Language => "en";
+    public override CultureInfo Culture { get; } = CultureInfo.GetCultureInfo("en-GB");
+
+    public override string Day(DateOnly day) => day.ToString("d MMMM yyyy", Culture);
+
+    public override string Instant(DateTimeOffset at, TimeZoneInfo zone) =>
+        TimeZoneInfo.ConvertTime(at, zone).ToString("d MMMM yyyy, HH:mm", Culture) + $" ({zone.Id})";
+
+    public override string StaySentence(Stay stay) =>
+        (stay.FirstDay is { } first ? $"Your access begins on {Day(first)}. " : "")
+        + (stay.LastDay is { } day ? $"Your access ends after {Day(day)}." : "Your access has no end date.");
+
+    public override string RoleSentence(Role role, Kind kind) => role.SentenceFor(kind);
+
+    public override string AsKind(Kind kind) => kind == Kind.Staff ? "as staff" : "as a " + kind.Word();
+
+    public override string KindWord(Kind kind) => kind.Word();
+
+    public override string Greeting(string name) => name.Length > 0 ? $"Dear {name}," : "Hello,";
+
+    public override Wording Invitation { get; } =
+        new(
+            "{{ inviter }} invites you to {{ workspace }}",
+            """
+            {{ greeting }}
+
+            {{ inviter }} invites you to {{ workspace }} {{ as_kind }}.
+
+            What you will be able to do: {{ can }} {{ stay }}
+            """
+        );
+
+    public override Wording Reminder { get; } =
+        new(
+            "Still open: {{ inviter }} invites you to {{ workspace }}",
+            """
+            {{ greeting }}
+
+            {{ inviter }} invited you to {{ workspace }} {{ as_kind }}, and you have not answered yet. You can do so until {{ deadline }}.
+
+            What you will be able to do: {{ can }} {{ stay }}
+            """
+        );
+
+    public override string Writes(string who) => $"{who} writes:";
+
+    public override string SeeTheInvitation => "See the invitation";
+    public override string SeeYourPlaces => "See your places";
+    public override string SeeThePerson => "See the person";
+
+    public override IReadOnlyList<string> InvitationSmall(string address, string deadline, string inviter) =>
+        [
+            $"The invitation is for {address} and can be answered until {deadline}.",
+            $"You get this mail because {inviter} entered your address. Opening the link accepts nothing: the page lets you accept, decline, or ask not to be invited again.",
+            "The link is meant for you alone; please do not pass it on.",
+        ];
+
+    public override LetterWords Code(string workspace, string invited, string account, string code) =>
+        new(
+            $"Your code for {workspace}",
+            [
+                "Hello,",
+                $"somebody signed in as {account} wants to accept the invitation that was sent to {invited}. If that is you, give this code on the invitation's page:",
+            ],
+            [
+                "The code counts for 10 minutes.",
+                "If it is not you, give the code to nobody: without it the invitation cannot be taken.",
+            ]
+        )
+        {
+            Code = code,
+        };
+
+    public override LetterWords Welcome(
+        string name,
+        string workspace,
+        string asKind,
+        string can,
+        string stay,
+        string address,
+        string joined,
+        string? host
+    ) =>
+        new(
+            $"You are aboard: {workspace}",
+            [
+                Greeting(name),
+                $"you accepted the invitation to {workspace} {asKind}.",
+                $"What you can do: {can} {stay}" + (host is null ? "" : $" Your host is {host}."),
+            ],
+            [
+                $"You get this mail because the invitation to {address} was accepted on {joined}. If it was not you, answer this mail at once.",
+            ]
+        );
+
+    public override LetterWords Accepted(
+        string inviter,
+        string person,
+        string workspace,
+        string address,
+        string asKind
+    ) =>
+        new(
+            $"{person} accepted your invitation",
+            [
+                Greeting(inviter),
+                $"{person} accepted your invitation to {workspace}, sent to {address}, and is now here {asKind}.",
+            ],
+            ["You get this mail because you sent the invitation, or are the host."]
+        );
+
+    public override LetterWords AwaitsApproval(
+        string approver,
+        string person,
+        string workspace,
+        string asKind
+    ) =>
+        new(
+            $"{person} waits for approval",
+            [
+                Greeting(approver),
+                $"{person} accepted an invitation to {workspace} {asKind}. It takes effect when somebody approves it.",
+            ],
+            ["You get this mail because you sent the invitation."]
+        );
+
+    public override LetterWords Waiting(string name, string workspace) =>
+        new(
+            $"Your answer is kept: {workspace}",
+            [
+                Greeting(name),
+                $"you accepted the invitation to {workspace}. Somebody there has to approve it first; you get a mail as soon as that is done.",
+            ],
+            [
+                "You get this mail because the invitation to your address was accepted. If it was not you, answer this mail at once.",
+            ]
+        );
+
+    public override LetterWords NotApproved(string name, string workspace, string reason) =>
+        new(
+            $"Not approved: {workspace}",
+            [
+                Greeting(name),
+                $"your acceptance of the invitation to {workspace} was not approved."
+                    + (reason.Length > 0 ? $" The reason given: {reason}" : ""),
+                "Your account itself is untouched.",
+            ],
+            ["If you think this is a mistake, answer this mail."]
+        );
+
+    public override LetterWords Declined(string inviter, string address, string workspace, No no) =>
+        new(
+            $"{address} declined your invitation",
+            [
+                Greeting(inviter),
+                $"{address} declined the invitation to {workspace}."
+                    + (no.NotMe ? " They say that somebody else was meant: check the address." : "")
+                    + (
+                        no.DoNotInviteAgain
+                            ? " The owner of the address also asked not to be invited again; further invitations to it are refused."
+                            : ""
+                    ),
+            ],
+            ["You get this mail because you sent the invitation."]
+        );
+
+    public override LetterWords Ended(string name, string workspace, string asKind) =>
+        new(
+            $"Your access to {workspace} has ended",
+            [
+                Greeting(name),
+                $"your access to {workspace} {asKind} has ended. Your account itself, and any other workspace you belong to, are untouched.",
+            ],
+            ["If you think this is a mistake, answer this mail."]
+        );
+
+    public override Refusal Translate(Refusal refusal) => refusal;
+
+    public override PageWords Page { get; } =
+        new()
+        {
+            Where = "Where",
+            InvitedBy = "Invited by",
+            For = "For",
+            As = "As",
+            YouWillBeAble = "You will be able to",
+            YouCan = "You can",
+            From = "From",
+            Until = "Until",
+            Inclusive = "inclusive",
+            NoEnd = "no end date",
+            AnswerBy = "Answer by",
+            Host = "Your host",
+            ApprovalNote = "Your acceptance takes effect when somebody there has approved it.",
+            Accept = "Accept the invitation",
+            AcceptAs = "Accept as {0}",
+            NeedsCode =
+                "You are signed in with {0}. The invitation was sent to {1}. To bring the two together, show that you read that mailbox too.",
+            SendCode = "Send a code to {0}",
+            SendAnotherCode = "Send another code",
+            CodeOnItsWay = "A code is on its way to {0}.",
+            Code = "Code",
+            NotYou = "Not you? Sign out and use another account",
+            NewAccount = "Accept with a new account",
+            YourName = "Your name",
+            ChoosePassword = "Choose a password",
+            PasswordRule = "At least 10 characters; a few words together are best.",
+            HasAccount = "There is an account at {0}: sign in to accept",
+            HaveAccount = "I have an account already",
+            AccountAddress = "Mail address of the account",
+            Password = "Password",
+            SignIn = "Sign in",
+            NoThankYou = "No, thank you",
+            DoNotInvite = "Do not invite me again",
+            Decline = "Decline",
+            NotMe = "This is not me",
+            Invites = "{0} invites you aboard",
+            LinkClosed = "This link does not count any more",
+            Declined = "Declined",
+            DeclinedStopped = "Your answer is kept, and nobody can invite this address from here again.",
+            DeclinedKept = "Your answer is kept, and the inviter is told. You need do nothing else.",
+            StopAddress = "Do not invite this address again",
+            WaitingTitle = "Your answer is kept",
+            WaitingSentence = "Somebody at {0} has to approve it. You get a mail as soon as that is done.",
+            JoinTitle = "Come aboard: {0}",
+            JoinProof =
+                "Give your mail address. A mail with a personal link shows that the address is yours; nothing is accepted before you open it and say yes.",
+            YourAddress = "Your mail address",
+            AskLink = "Send me my link",
+            OnlyDomains = "For addresses at",
+            OpenUntil = "Open until",
+            JoinMailTitle = "Look into your mailbox",
+            JoinMailSentence =
+                "If {0} can come in by this link, a mail with a personal link is on its way to it.",
+            StopTitle = "No more invitations",
+            StopSentence = "Nobody will be able to invite {0} from here again, in any workspace.",
+            StopButton = "Do not invite this address again",
+            Stopped = "That is kept: this address is not invited again.",
+            MyPlaces = "My places",
+            NoPlaces =
+                "You are not in any workspace at the moment. Accepting an invitation brings you into one.",
+            OpenConsole = "Open the console",
+            SignedInAs = "Signed in as {0}.",
+            SignOut = "Sign out",
+            HowToLeave = "To leave, answer any mail of the workspace or tell your host.",
+        };
+}

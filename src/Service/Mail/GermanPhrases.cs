@@ -1,0 +1,381 @@
+using System.Globalization;
+using ComeAboard.Core;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Invitations;
+
+namespace ComeAboard.Service.Mail;
+
+/// <summary>German.</summary>
+internal sealed class GermanPhrases : Phrases
+{
+    public override string Language => "de";
+    public override CultureInfo Culture { get; } = CultureInfo.GetCultureInfo("de-DE");
+
+    public override string Day(DateOnly day) => day.ToString("d. MMMM yyyy", Culture);
+
+    public override string Instant(DateTimeOffset at, TimeZoneInfo zone) =>
+        TimeZoneInfo.ConvertTime(at, zone).ToString("d. MMMM yyyy, HH:mm", Culture) + $" Uhr ({zone.Id})";
+
+    public override string StaySentence(Stay stay) =>
+        (stay.FirstDay is { } first ? $"Ihr Zugang beginnt am {Day(first)}. " : "")
+        + (
+            stay.LastDay is { } day
+                ? $"Ihr Zugang endet nach dem {Day(day)}."
+                : "Ihr Zugang hat kein Enddatum."
+        );
+
+    public override string RoleSentence(Role role, Kind kind) =>
+        role.Name switch
+        {
+            "view" => "Alles im Arbeitsbereich ansehen.",
+            "edit" => "Alles im Arbeitsbereich ansehen und ändern.",
+            _ => "Alles im Arbeitsbereich ansehen, ändern und ordnen.",
+        }
+        + (
+            role.DutiesFor(kind) == Duties.None
+                ? ""
+                : " Als Verwalterin oder Verwalter: Menschen einladen, Zugänge beenden, das Protokoll lesen."
+        );
+
+    public override string AsKind(Kind kind) => "als " + KindWord(kind);
+
+    public override string KindWord(Kind kind) =>
+        kind switch
+        {
+            Kind.Staff => "Teil der Belegschaft",
+            Kind.Guest => "Gast",
+            Kind.Partner => "Partner",
+            _ => "Auftraggeber",
+        };
+
+    public override string Greeting(string name) => name.Length > 0 ? $"Guten Tag {name}," : "Guten Tag,";
+
+    public override Wording Invitation { get; } =
+        new(
+            "{{ inviter }} lädt Sie zu {{ workspace }} ein",
+            """
+            {{ greeting }}
+
+            {{ inviter }} lädt Sie {{ as_kind }} zu {{ workspace }} ein.
+
+            Was Sie dort tun können: {{ can }} {{ stay }}
+            """
+        );
+
+    public override Wording Reminder { get; } =
+        new(
+            "Noch offen: {{ inviter }} lädt Sie zu {{ workspace }} ein",
+            """
+            {{ greeting }}
+
+            {{ inviter }} hat Sie {{ as_kind }} zu {{ workspace }} eingeladen, und Sie haben noch nicht geantwortet. Das können Sie bis {{ deadline }} tun.
+
+            Was Sie dort tun können: {{ can }} {{ stay }}
+            """
+        );
+
+    public override string Writes(string who) => $"{who} schreibt:";
+
+    public override string SeeTheInvitation => "Einladung ansehen";
+    public override string SeeYourPlaces => "Meine Orte ansehen";
+    public override string SeeThePerson => "Person ansehen";
+
+    public override IReadOnlyList<string> InvitationSmall(string address, string deadline, string inviter) =>
+        [
+            $"Die Einladung gilt für {address} und kann bis {deadline} beantwortet werden.",
+            $"Sie erhalten diese Nachricht, weil {inviter} Ihre Adresse eingetragen hat. Das Öffnen des Links nimmt nichts an: Auf der Seite können Sie annehmen, ablehnen oder darum bitten, nicht mehr eingeladen zu werden.",
+            "Der Link ist nur für Sie bestimmt; bitte geben Sie ihn nicht weiter.",
+        ];
+
+    public override LetterWords Code(string workspace, string invited, string account, string code) =>
+        new(
+            $"Ihr Code für {workspace}",
+            [
+                "Guten Tag,",
+                $"jemand, der als {account} angemeldet ist, möchte die Einladung annehmen, die an {invited} ging. Wenn Sie das sind, geben Sie diesen Code auf der Seite der Einladung ein:",
+            ],
+            [
+                "Der Code gilt 10 Minuten.",
+                "Wenn Sie es nicht sind, geben Sie den Code niemandem: Ohne ihn kann die Einladung nicht angenommen werden.",
+            ]
+        )
+        {
+            Code = code,
+        };
+
+    public override LetterWords Welcome(
+        string name,
+        string workspace,
+        string asKind,
+        string can,
+        string stay,
+        string address,
+        string joined,
+        string? host
+    ) =>
+        new(
+            $"Willkommen an Bord: {workspace}",
+            [
+                Greeting(name),
+                $"Sie haben die Einladung zu {workspace} {asKind} angenommen.",
+                $"Was Sie tun können: {can} {stay}" + (host is null ? "" : $" Für Sie da ist {host}."),
+            ],
+            [
+                $"Sie erhalten diese Nachricht, weil die Einladung an {address} am {joined} angenommen wurde. Wenn Sie das nicht waren, antworten Sie bitte sofort auf diese Nachricht.",
+            ]
+        );
+
+    public override LetterWords Accepted(
+        string inviter,
+        string person,
+        string workspace,
+        string address,
+        string asKind
+    ) =>
+        new(
+            $"{person} hat Ihre Einladung angenommen",
+            [
+                Greeting(inviter),
+                $"{person} hat Ihre Einladung zu {workspace} angenommen, die an {address} ging, und ist jetzt {asKind} dabei.",
+            ],
+            ["Sie erhalten diese Nachricht, weil Sie eingeladen haben oder Gastgeber sind."]
+        );
+
+    public override LetterWords AwaitsApproval(
+        string approver,
+        string person,
+        string workspace,
+        string asKind
+    ) =>
+        new(
+            $"{person} wartet auf Freigabe",
+            [
+                Greeting(approver),
+                $"{person} hat eine Einladung zu {workspace} {asKind} angenommen. Sie wird wirksam, sobald jemand sie freigibt.",
+            ],
+            ["Sie erhalten diese Nachricht, weil Sie eingeladen haben."]
+        );
+
+    public override LetterWords Waiting(string name, string workspace) =>
+        new(
+            $"Ihre Antwort ist vermerkt: {workspace}",
+            [
+                Greeting(name),
+                $"Sie haben die Einladung zu {workspace} angenommen. Dort muss sie noch jemand freigeben; sobald das geschehen ist, erhalten Sie eine Nachricht.",
+            ],
+            [
+                "Sie erhalten diese Nachricht, weil die Einladung an Ihre Adresse angenommen wurde. Wenn Sie das nicht waren, antworten Sie bitte sofort.",
+            ]
+        );
+
+    public override LetterWords NotApproved(string name, string workspace, string reason) =>
+        new(
+            $"Nicht freigegeben: {workspace}",
+            [
+                Greeting(name),
+                $"Ihre Annahme der Einladung zu {workspace} wurde nicht freigegeben."
+                    + (reason.Length > 0 ? $" Der angegebene Grund: {reason}" : ""),
+                "Ihr Konto selbst bleibt unberührt.",
+            ],
+            ["Wenn Sie das für einen Irrtum halten, antworten Sie auf diese Nachricht."]
+        );
+
+    public override LetterWords Declined(string inviter, string address, string workspace, No no) =>
+        new(
+            $"{address} hat Ihre Einladung abgelehnt",
+            [
+                Greeting(inviter),
+                $"{address} hat die Einladung zu {workspace} abgelehnt."
+                    + (no.NotMe ? " Gemeint war offenbar jemand anderes: Prüfen Sie die Adresse." : "")
+                    + (
+                        no.DoNotInviteAgain
+                            ? " Außerdem wünscht die Adresse keine weiteren Einladungen; weitere werden abgewiesen."
+                            : ""
+                    ),
+            ],
+            ["Sie erhalten diese Nachricht, weil Sie eingeladen haben."]
+        );
+
+    public override LetterWords Ended(string name, string workspace, string asKind) =>
+        new(
+            $"Ihr Zugang zu {workspace} ist beendet",
+            [
+                Greeting(name),
+                $"Ihr Zugang zu {workspace} {asKind} ist beendet. Ihr Konto selbst und Ihre Zugänge zu anderen Arbeitsbereichen bleiben unberührt.",
+            ],
+            ["Wenn Sie das für einen Irrtum halten, antworten Sie auf diese Nachricht."]
+        );
+
+    public override Refusal Translate(Refusal refusal) =>
+        Refusals.TryGetValue(refusal.Code, out var german)
+            ? refusal with
+            {
+                Sentence = german.Sentence,
+                Remedy = german.Remedy,
+            }
+            : refusal;
+
+    private static readonly Dictionary<string, (string Sentence, string Remedy)> Refusals = new()
+    {
+        ["link.malformed"] = (
+            "Der Link ist nicht vollständig.",
+            "Öffnen Sie ihn noch einmal aus der Nachricht, oder kopieren Sie ihn ganz."
+        ),
+        ["link.unknown"] = (
+            "Der Link gehört zu keiner Einladung, oder eine neuere Nachricht hat ihn ersetzt.",
+            "Suchen Sie nach einer neueren Nachricht, oder bitten Sie um eine neue Einladung."
+        ),
+        ["link.used"] = (
+            "Diese Einladung ist schon beantwortet.",
+            "Melden Sie sich mit dem Konto an, mit dem sie angenommen wurde."
+        ),
+        ["link.revoked"] = (
+            "Diese Einladung wurde zurückgenommen.",
+            "Fragen Sie nach, wenn Sie das für einen Irrtum halten."
+        ),
+        ["link.expired"] = ("Die Zeit dieses Links ist abgelaufen.", "Bitten Sie um einen neuen."),
+        ["link.waiting"] = (
+            "Sie haben diese Einladung schon angenommen; jemand muss sie noch freigeben.",
+            "Sie erhalten eine Nachricht, sobald das geschehen ist."
+        ),
+        ["link.refused"] = (
+            "Sie haben diese Einladung angenommen, und sie wurde nicht freigegeben.",
+            "Fragen Sie nach, wer Sie eingeladen hat."
+        ),
+        ["link.closed"] = ("Dieser Link wurde geschlossen.", "Bitten Sie um einen anderen."),
+        ["link.used-up"] = (
+            "So viele, wie dieser Link vorsieht, sind schon dabei.",
+            "Bitten Sie um einen anderen."
+        ),
+        ["link.domain"] = (
+            "Dieser Link gilt nur für bestimmte Mail-Domänen.",
+            "Geben Sie Ihre Adresse dort an."
+        ),
+        ["name.missing"] = (
+            "Ein neues Konto braucht einen Namen.",
+            "Geben Sie den Namen an, den andere sehen sollen."
+        ),
+        ["name.too-long"] = ("Der Name ist zu lang.", "Kürzen Sie ihn."),
+        ["name.characters"] = (
+            "Der Name enthält ein Zeichen, das dort nicht stehen darf.",
+            "Schreiben Sie ihn noch einmal."
+        ),
+        ["password.too-short"] = (
+            "Das Passwort ist kürzer als 10 Zeichen.",
+            "Nehmen Sie ein längeres; ein paar Wörter zusammen sind am besten."
+        ),
+        ["password.too-long"] = ("Das Passwort ist länger als 128 Zeichen.", "Nehmen Sie ein kürzeres."),
+        ["password.common"] = (
+            "Dieses Passwort ist leicht zu erraten.",
+            "Nehmen Sie ein anderes; ein paar Wörter zusammen sind am besten."
+        ),
+        ["sign-in.wrong"] = ("Adresse oder Passwort stimmen nicht.", "Prüfen Sie beides."),
+        ["sign-in.required"] = (
+            "Niemand ist angemeldet, oder die Anmeldung ist abgelaufen.",
+            "Melden Sie sich an und versuchen Sie es noch einmal."
+        ),
+        ["account.exists"] = (
+            "Zu dieser Adresse gibt es schon ein Konto.",
+            "Melden Sie sich damit an, um anzunehmen."
+        ),
+        ["account.member"] = (
+            "Dieses Konto ist hier schon dabei.",
+            "Nehmen Sie mit einem anderen Konto an, oder lehnen Sie ab."
+        ),
+        ["account.address-taken"] = (
+            "Diese Adresse gehört zu einem anderen Konto.",
+            "Melden Sie sich mit jenem Konto an."
+        ),
+        ["code.needed"] = (
+            "Ihr Konto hat eine andere Adresse als die eingeladene.",
+            "Lassen Sie sich einen Code an die eingeladene Adresse schicken und geben Sie ihn hier ein."
+        ),
+        ["code.wrong"] = (
+            "Der Code ist falsch, abgelaufen oder wurde zu oft versucht.",
+            "Prüfen Sie ihn, oder lassen Sie sich einen neuen schicken."
+        ),
+        ["stay.past"] = ("Die Zeit, für die diese Einladung galt, ist vorbei.", "Bitten Sie um eine neue."),
+        ["too-many"] = (
+            "Das wurde zu oft in kurzer Zeit verlangt.",
+            "Warten Sie ein wenig und versuchen Sie es noch einmal."
+        ),
+        ["address.malformed"] = ("Das ist keine Mail-Adresse.", "Berichtigen Sie sie."),
+        ["address.missing"] = ("Es wurde keine Mail-Adresse angegeben.", "Geben Sie eine an."),
+        ["address.domain-malformed"] = ("Hinter dem @ steht keine Mail-Domäne.", "Berichtigen Sie sie."),
+        ["not-found"] = ("Unter diesem Namen gibt es hier nichts.", "Prüfen Sie die Adresse."),
+    };
+
+    public override PageWords Page { get; } =
+        new()
+        {
+            Where = "Wo",
+            InvitedBy = "Eingeladen von",
+            For = "Für",
+            As = "Als",
+            YouWillBeAble = "Sie werden können",
+            YouCan = "Sie können",
+            From = "Ab",
+            Until = "Bis",
+            Inclusive = "einschließlich",
+            NoEnd = "kein Enddatum",
+            AnswerBy = "Antwort bis",
+            Host = "Für Sie da",
+            ApprovalNote = "Ihre Annahme wird wirksam, sobald jemand sie dort freigegeben hat.",
+            Accept = "Einladung annehmen",
+            AcceptAs = "Annehmen als {0}",
+            NeedsCode =
+                "Sie sind mit {0} angemeldet. Die Einladung ging an {1}. Um beides zu verbinden, zeigen Sie, dass Sie auch jenes Postfach lesen.",
+            SendCode = "Code an {0} schicken",
+            SendAnotherCode = "Noch einen Code schicken",
+            CodeOnItsWay = "Ein Code ist unterwegs an {0}.",
+            Code = "Code",
+            NotYou = "Nicht Sie? Abmelden und ein anderes Konto verwenden",
+            NewAccount = "Mit einem neuen Konto annehmen",
+            YourName = "Ihr Name",
+            ChoosePassword = "Passwort wählen",
+            PasswordRule = "Mindestens 10 Zeichen; ein paar Wörter zusammen sind am besten.",
+            HasAccount = "Zu {0} gibt es schon ein Konto: zum Annehmen anmelden",
+            HaveAccount = "Ich habe schon ein Konto",
+            AccountAddress = "Mail-Adresse des Kontos",
+            Password = "Passwort",
+            SignIn = "Anmelden",
+            NoThankYou = "Nein, danke",
+            DoNotInvite = "Bitte nicht mehr einladen",
+            Decline = "Ablehnen",
+            NotMe = "Das bin ich nicht",
+            Invites = "{0} lädt Sie an Bord ein",
+            LinkClosed = "Dieser Link gilt nicht mehr",
+            Declined = "Abgelehnt",
+            DeclinedStopped =
+                "Ihre Antwort ist vermerkt, und niemand kann diese Adresse von hier aus wieder einladen.",
+            DeclinedKept =
+                "Ihre Antwort ist vermerkt, und wer Sie eingeladen hat, erfährt davon. Mehr müssen Sie nicht tun.",
+            StopAddress = "Diese Adresse nicht mehr einladen",
+            WaitingTitle = "Ihre Antwort ist vermerkt",
+            WaitingSentence =
+                "Jemand bei {0} muss sie freigeben. Sie erhalten eine Nachricht, sobald das geschehen ist.",
+            JoinTitle = "An Bord kommen: {0}",
+            JoinProof =
+                "Geben Sie Ihre Mail-Adresse an. Eine Nachricht mit einem persönlichen Link zeigt, dass die Adresse Ihnen gehört; angenommen ist nichts, bevor Sie ihn öffnen und zustimmen.",
+            YourAddress = "Ihre Mail-Adresse",
+            AskLink = "Link zuschicken",
+            OnlyDomains = "Für Adressen bei",
+            OpenUntil = "Offen bis",
+            JoinMailTitle = "Sehen Sie in Ihr Postfach",
+            JoinMailSentence =
+                "Wenn {0} über diesen Link dazukommen kann, ist eine Nachricht mit einem persönlichen Link dorthin unterwegs.",
+            StopTitle = "Keine Einladungen mehr",
+            StopSentence = "Niemand wird {0} von hier aus wieder einladen können, in keinem Arbeitsbereich.",
+            StopButton = "Diese Adresse nicht mehr einladen",
+            Stopped = "Das ist vermerkt: Diese Adresse wird nicht mehr eingeladen.",
+            MyPlaces = "Meine Orte",
+            NoPlaces =
+                "Sie sind zurzeit in keinem Arbeitsbereich. Eine angenommene Einladung bringt Sie in einen.",
+            OpenConsole = "Konsole öffnen",
+            SignedInAs = "Angemeldet als {0}.",
+            SignOut = "Abmelden",
+            HowToLeave =
+                "Um zu gehen, antworten Sie auf eine Nachricht des Arbeitsbereichs, oder sagen Sie es der Person, die für Sie da ist.",
+        };
+}

@@ -1,0 +1,103 @@
+using ComeAboard.Core.Invitations;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Mail;
+using ComeAboard.Storage.Workspaces;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Mail;
+
+/// <summary>
+/// The letters of some deliveries. Invitations and reminders are laid out here, from the invitation as it now is; what
+/// all of them need is read at once.
+/// </summary>
+public sealed class LetterBook
+{
+    private readonly Outbox _outbox;
+    private readonly ServiceSettings _settings;
+    private readonly DateTimeOffset _now;
+    private readonly Dictionary<Guid, InvitationRow> _invitations;
+    private readonly Dictionary<Guid, WorkspaceRow> _workspaces;
+    private readonly Dictionary<(Guid, string, string), Wording> _wordings;
+
+    private LetterBook(
+        Outbox outbox,
+        ServiceSettings settings,
+        DateTimeOffset now,
+        Dictionary<Guid, InvitationRow> invitations,
+        Dictionary<Guid, WorkspaceRow> workspaces,
+        Dictionary<(Guid, string, string), Wording> wordings
+    ) =>
+        (_outbox, _settings, _now, _invitations, _workspaces, _wordings) = (
+            outbox,
+            settings,
+            now,
+            invitations,
+            workspaces,
+            wordings
+        );
+
+    /// <summary>Reads what the letters of some deliveries need.</summary>
+    public static async Task<LetterBook> ReadAsync(
+        Database database,
+        Outbox outbox,
+        ServiceSettings settings,
+        IReadOnlyList<DeliveryRow> deliveries,
+        DateTimeOffset now
+    )
+    {
+        var about = deliveries
+            .Where(d => d.Purpose is Purposes.Invitation or Purposes.Reminder)
+            .Select(d => d.InvitationId)
+            .OfType<Guid>()
+            .ToList();
+        if (about.Count == 0)
+            return new LetterBook(outbox, settings, now, [], [], []);
+        var houses = deliveries.Select(d => d.WorkspaceId).Distinct().ToList();
+        await using var rows = database.Open();
+        return new LetterBook(
+            outbox,
+            settings,
+            now,
+            await rows
+                .Invitations.IgnoreQueryFilters()
+                .AsNoTracking()
+                .Where(i => houses.Contains(i.WorkspaceId) && about.Contains(i.Id))
+                .ToDictionaryAsync(i => i.Id),
+            await rows
+                .Workspaces.AsNoTracking()
+                .Where(w => houses.Contains(w.Id))
+                .ToDictionaryAsync(w => w.Id),
+            await rows
+                .Wordings.IgnoreQueryFilters()
+                .AsNoTracking()
+                .Where(w => houses.Contains(w.WorkspaceId))
+                .ToDictionaryAsync(
+                    w => (w.WorkspaceId, w.Letter, w.Language),
+                    w => new Wording(w.Subject, w.Body)
+                )
+        );
+    }
+
+    /// <summary>The letter of a delivery; null when its invitation awaits no answer any more.</summary>
+    /// <exception cref="System.Security.Cryptography.CryptographicException">Its protection key is gone.</exception>
+    public Letter? Of(DeliveryRow delivery)
+    {
+        var (letter, secret) = _outbox.Open(delivery.Sealed!);
+        if (letter is not null)
+            return letter;
+        var invitation = _invitations[delivery.InvitationId!.Value];
+        if (!InvitationLife.At(invitation.State, invitation.Deadline, _now).AwaitsAnswer())
+            return null;
+        var worded = delivery.Purpose == Purposes.Reminder ? WordedLetter.Reminder : WordedLetter.Invitation;
+        return Letters.Invitation(
+            worded,
+            invitation,
+            _workspaces[delivery.WorkspaceId],
+            _wordings.GetValueOrDefault(
+                (delivery.WorkspaceId, worded.ToString().ToLowerInvariant(), invitation.Language)
+            ),
+            _settings.Link("/i/" + secret)
+        );
+    }
+}

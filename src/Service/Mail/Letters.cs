@@ -1,0 +1,191 @@
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Invitations;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Workspaces;
+
+namespace ComeAboard.Service.Mail;
+
+/// <summary>Which letters a workspace may word itself.</summary>
+public enum WordedLetter
+{
+    /// <summary>The invitation.</summary>
+    Invitation,
+
+    /// <summary>The reminder of it.</summary>
+    Reminder,
+}
+
+/// <summary>Every letter, in the language of whoever gets it.</summary>
+public static class Letters
+{
+    /// <summary>An invitation or a reminder of it.</summary>
+    /// <param name="letter">Which of the two.</param>
+    /// <param name="invitation">What is offered.</param>
+    /// <param name="workspace">Where.</param>
+    /// <param name="own">The workspace's own wording; null for the one that ships.</param>
+    /// <param name="link">The link of the invitation.</param>
+    public static Letter Invitation(
+        WordedLetter letter,
+        InvitationRow invitation,
+        WorkspaceRow workspace,
+        Wording? own,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(invitation.Language);
+        var role = Role.Read(invitation.Role).Value;
+        var deadline = phrases.Instant(invitation.Deadline, workspace.Zone);
+        var wording = own ?? (letter == WordedLetter.Reminder ? phrases.Reminder : phrases.Invitation);
+        var (subject, paragraphs) = Templates.Fill(
+            wording,
+            new Dictionary<string, string>
+            {
+                ["greeting"] = phrases.Greeting(invitation.Name),
+                ["name"] = invitation.Name,
+                ["inviter"] = invitation.InvitedByName,
+                ["workspace"] = workspace.Name,
+                ["as_kind"] = phrases.AsKind(invitation.Kind),
+                ["can"] = Lower(phrases, phrases.RoleSentence(role, invitation.Kind)),
+                ["stay"] = phrases.StaySentence(invitation.Stay),
+                ["deadline"] = deadline,
+                ["host"] = invitation.HostName,
+                ["organisation"] = invitation.Organisation,
+            }
+        );
+        var words = new LetterWords(
+            subject.Length > 0 ? subject : workspace.Name,
+            paragraphs,
+            phrases.InvitationSmall(invitation.Address, deadline, invitation.InvitedByName)
+        )
+        {
+            Quote = invitation.Message,
+            QuotedBy = phrases.Writes(invitation.InvitedByName),
+            Action = phrases.SeeTheInvitation,
+            Link = link,
+        };
+        return LayOut(words, workspace, invitation.Name, invitation.Language) with
+        {
+            StopLink = link + "/stop",
+        };
+    }
+
+    public static Letter Code(
+        InvitationRow invitation,
+        WorkspaceRow workspace,
+        string code,
+        string account
+    ) =>
+        LayOut(
+            Phrases.Of(invitation.Language).Code(workspace.Name, invitation.Address, account, code),
+            workspace,
+            "",
+            invitation.Language
+        );
+
+    public static Letter Welcome(MemberRow member, WorkspaceRow workspace, string language, string link)
+    {
+        var phrases = Phrases.Of(language);
+        var words = phrases.Welcome(
+            member.Name,
+            workspace.Name,
+            phrases.AsKind(member.Kind),
+            Lower(phrases, phrases.RoleSentence(member.CoreRole, member.Kind)),
+            phrases.StaySentence(member.Stay),
+            member.Address,
+            phrases.Instant(member.JoinedAt, workspace.Zone),
+            member.HostName.Length > 0 ? member.HostName : null
+        ) with
+        {
+            Action = phrases.SeeYourPlaces,
+            Link = link,
+        };
+        return LayOut(words, workspace, member.Name, language);
+    }
+
+    public static Letter Accepted(string reader, MemberRow member, WorkspaceRow workspace, string link)
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        var words = phrases.Accepted(
+            reader,
+            member.Name,
+            workspace.Name,
+            member.Address,
+            phrases.AsKind(member.Kind)
+        ) with
+        {
+            Action = phrases.SeeThePerson,
+            Link = link,
+        };
+        return LayOut(words, workspace, reader, workspace.Language);
+    }
+
+    public static Letter AwaitsApproval(
+        string reader,
+        string person,
+        InvitationRow invitation,
+        WorkspaceRow workspace,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        var words = phrases.AwaitsApproval(
+            reader,
+            person,
+            workspace.Name,
+            phrases.AsKind(invitation.Kind)
+        ) with
+        {
+            Action = phrases.SeeTheInvitation,
+            Link = link,
+        };
+        return LayOut(words, workspace, reader, workspace.Language);
+    }
+
+    public static Letter Waiting(string name, InvitationRow invitation, WorkspaceRow workspace) =>
+        LayOut(
+            Phrases.Of(invitation.Language).Waiting(name, workspace.Name),
+            workspace,
+            name,
+            invitation.Language
+        );
+
+    public static Letter NotApproved(InvitationRow invitation, WorkspaceRow workspace, string reason) =>
+        LayOut(
+            Phrases.Of(invitation.Language).NotApproved(invitation.Name, workspace.Name, reason),
+            workspace,
+            invitation.Name,
+            invitation.Language
+        );
+
+    public static Letter Declined(InvitationRow invitation, WorkspaceRow workspace, No no, string link)
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        var words = phrases.Declined(invitation.InvitedByName, invitation.Address, workspace.Name, no) with
+        {
+            Action = phrases.SeeTheInvitation,
+            Link = link,
+        };
+        return LayOut(words, workspace, invitation.InvitedByName, workspace.Language);
+    }
+
+    public static Letter Ended(MemberRow member, WorkspaceRow workspace)
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        return LayOut(
+            phrases.Ended(member.Name, workspace.Name, phrases.AsKind(member.Kind)),
+            workspace,
+            member.Name,
+            workspace.Language
+        );
+    }
+
+    /// <summary>Lays a letter out as it goes out from a workspace.</summary>
+    public static Letter LayOut(LetterWords words, WorkspaceRow workspace, string toName, string language) =>
+        LetterLayout.LayOut(words, workspace, toName, language);
+
+    // A sentence that goes on after a colon begins small in English; a German one after a colon may stay as it is.
+    private static string Lower(Phrases phrases, string sentence) =>
+        phrases.Language == "en" ? char.ToLowerInvariant(sentence[0]) + sentence[1..] : sentence;
+}

@@ -1,0 +1,156 @@
+using System.Globalization;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Invitations;
+
+namespace ComeAboard.Service.Mail;
+
+/// <summary>The sentences of mails and invitee pages in one language. Every language says everything.</summary>
+public abstract class Phrases
+{
+    private static readonly Dictionary<string, Phrases> All = new(StringComparer.Ordinal)
+    {
+        ["en"] = new EnglishPhrases(),
+        ["de"] = new GermanPhrases(),
+    };
+
+    /// <summary>The phrases of a language, a BCP 47 tag; English where there are none.</summary>
+    public static Phrases Of(string language) => All.GetValueOrDefault(language) ?? All[Languages.Default];
+
+    public abstract string Language { get; }
+    public abstract CultureInfo Culture { get; }
+
+    /// <summary>A day as it is written in mails and on invitee pages: 31 January 2027.</summary>
+    public abstract string Day(DateOnly day);
+
+    /// <summary>An instant as a day and time of a zone, with the zone named.</summary>
+    public abstract string Instant(DateTimeOffset at, TimeZoneInfo zone);
+
+    /// <summary>How long a stay lasts, as a sentence.</summary>
+    public abstract string StaySentence(Stay stay);
+
+    /// <summary>What the holder of a role can do, as a sentence.</summary>
+    public abstract string RoleSentence(Role role, Kind kind);
+
+    /// <summary>As what somebody comes: as a guest.</summary>
+    public abstract string AsKind(Kind kind);
+
+    /// <summary>The word of a kind.</summary>
+    public abstract string KindWord(Kind kind);
+
+    public abstract string Greeting(string name);
+
+    /// <summary>The wording an invitation has unless the workspace writes its own; Liquid templates.</summary>
+    public abstract Wording Invitation { get; }
+
+    /// <summary>The wording of a reminder.</summary>
+    public abstract Wording Reminder { get; }
+
+    public abstract string Writes(string who);
+    public abstract string SeeTheInvitation { get; }
+    public abstract string SeeYourPlaces { get; }
+    public abstract string SeeThePerson { get; }
+
+    public abstract IReadOnlyList<string> InvitationSmall(string address, string deadline, string inviter);
+    public abstract LetterWords Code(string workspace, string invited, string account, string code);
+    public abstract LetterWords Welcome(
+        string name,
+        string workspace,
+        string asKind,
+        string can,
+        string stay,
+        string address,
+        string joined,
+        string? host
+    );
+    public abstract LetterWords Accepted(
+        string inviter,
+        string person,
+        string workspace,
+        string address,
+        string asKind
+    );
+    public abstract LetterWords AwaitsApproval(
+        string approver,
+        string person,
+        string workspace,
+        string asKind
+    );
+    public abstract LetterWords Waiting(string name, string workspace);
+    public abstract LetterWords NotApproved(string name, string workspace, string reason);
+    public abstract LetterWords Declined(string inviter, string address, string workspace, No no);
+    public abstract LetterWords Ended(string name, string workspace, string asKind);
+
+    /// <summary>The refusal as an invitee reads it: in their language where there is a translation.</summary>
+    public abstract Core.Refusal Translate(Core.Refusal refusal);
+
+    public abstract PageWords Page { get; }
+}
+
+/// <summary>The wording of a mail: Liquid templates of its subject and of its paragraphs, which blank lines part.</summary>
+public sealed record Wording(string Subject, string Body);
+
+/// <summary>The fixed words of invitee pages.</summary>
+public sealed record PageWords
+{
+    public required string Where { get; init; }
+    public required string InvitedBy { get; init; }
+    public required string For { get; init; }
+    public required string As { get; init; }
+    public required string YouWillBeAble { get; init; }
+    public required string YouCan { get; init; }
+    public required string From { get; init; }
+    public required string Until { get; init; }
+    public required string Inclusive { get; init; }
+    public required string NoEnd { get; init; }
+    public required string AnswerBy { get; init; }
+    public required string Host { get; init; }
+    public required string ApprovalNote { get; init; }
+    public required string Accept { get; init; }
+    public required string AcceptAs { get; init; }
+    public required string NeedsCode { get; init; }
+    public required string SendCode { get; init; }
+    public required string SendAnotherCode { get; init; }
+    public required string CodeOnItsWay { get; init; }
+    public required string Code { get; init; }
+    public required string NotYou { get; init; }
+    public required string NewAccount { get; init; }
+    public required string YourName { get; init; }
+    public required string ChoosePassword { get; init; }
+    public required string PasswordRule { get; init; }
+    public required string HasAccount { get; init; }
+    public required string HaveAccount { get; init; }
+    public required string AccountAddress { get; init; }
+    public required string Password { get; init; }
+    public required string SignIn { get; init; }
+    public required string NoThankYou { get; init; }
+    public required string DoNotInvite { get; init; }
+    public required string Decline { get; init; }
+    public required string NotMe { get; init; }
+    public required string Invites { get; init; }
+    public required string LinkClosed { get; init; }
+    public required string Declined { get; init; }
+    public required string DeclinedStopped { get; init; }
+    public required string DeclinedKept { get; init; }
+    public required string StopAddress { get; init; }
+    public required string WaitingTitle { get; init; }
+    public required string WaitingSentence { get; init; }
+    public required string JoinTitle { get; init; }
+    public required string JoinProof { get; init; }
+    public required string YourAddress { get; init; }
+    public required string AskLink { get; init; }
+    public required string OnlyDomains { get; init; }
+    public required string OpenUntil { get; init; }
+    public required string JoinMailTitle { get; init; }
+    public required string JoinMailSentence { get; init; }
+    public required string StopTitle { get; init; }
+    public required string StopSentence { get; init; }
+    public required string StopButton { get; init; }
+    public required string Stopped { get; init; }
+    public required string MyPlaces { get; init; }
+    public required string NoPlaces { get; init; }
+    public required string OpenConsole { get; init; }
+    public required string SignedInAs { get; init; }
+    public required string SignOut { get; init; }
+    public required string HowToLeave { get; init; }
+}
