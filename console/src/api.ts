@@ -5,6 +5,16 @@ type Schemas = components["schemas"];
 export type Invitation = Schemas["InvitationView"];
 export type InvitationRequest = Schemas["InvitationRequest"];
 export type InvitationPreview = Schemas["InvitationPreview"];
+export type Batch = Schemas["BatchView"];
+export type BatchEntry = Schemas["BatchEntryView"];
+export type BatchDefaults = Schemas["BatchDefaults"];
+export type JoinLink = Schemas["JoinLinkView"];
+export type NewJoinLink = Schemas["NewJoinLink"];
+export type Preset = Schemas["PresetView"];
+export type Figures = Schemas["FiguresView"];
+export type Rules = Schemas["RulesView"];
+export type Wording = Schemas["WordingView"];
+export type StepsAnswer = Schemas["StepsAnswer"];
 export type Person = Schemas["PersonView"];
 export type Departure = Schemas["DepartureView"];
 export type RecordEntry = Schemas["RecordEntryView"];
@@ -23,13 +33,18 @@ export class Refused extends Error {
 
 let formToken: Promise<string> | undefined;
 
+/** The token by which a change shows that it comes from our own page. */
+function antiforgery(): Promise<string> {
+  formToken ??= fetch("/api/v1/antiforgery")
+    .then((answer) => answer.json())
+    .then((answer: { token: string }) => answer.token);
+  return formToken;
+}
+
 const session: Middleware = {
   async onRequest({ request }) {
     if (request.method !== "GET") {
-      formToken ??= fetch("/api/v1/antiforgery")
-        .then((answer) => answer.json())
-        .then((answer: { token: string }) => answer.token);
-      request.headers.set("X-Antiforgery", await formToken);
+      request.headers.set("X-Antiforgery", await antiforgery());
     }
     return request;
   },
@@ -70,4 +85,17 @@ export async function take<T>(call: Promise<{ data?: T; error?: unknown; respons
 /** What every call about a workspace has in its path. */
 export function inWorkspace(workspace: string) {
   return { params: { path: { workspace } } };
+}
+
+/** Hands in a file with fields beside it. */
+export async function upload<T>(path: string, fields: Record<string, string | File>): Promise<T> {
+  const form = new FormData();
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  const response = await fetch(path, {
+    method: "POST",
+    body: form,
+    headers: { "X-Antiforgery": await antiforgery() },
+  });
+  const body = await response.json();
+  return take<T>(Promise.resolve(response.ok ? { data: body, response } : { error: body, response }));
 }

@@ -8,12 +8,30 @@ import {
 import { Frame } from "./Workspaces/Frame";
 
 /** What narrows a list; part of the address, so that a list can be shared as a link. */
-export type ListSearch = { state?: string; kind?: string; search?: string };
+export type ListSearch = {
+  state?: string;
+  kind?: string;
+  search?: string;
+  sort?: string;
+  batch?: string;
+  link?: string;
+  verdict?: string;
+  draft?: string;
+};
 
 const words = (search: Record<string, unknown>): ListSearch => {
   const word = (name: string) =>
     typeof search[name] === "string" && search[name] ? search[name] : undefined;
-  return { state: word("state"), kind: word("kind"), search: word("search") };
+  return {
+    state: word("state"),
+    kind: word("kind"),
+    search: word("search"),
+    sort: word("sort"),
+    batch: word("batch"),
+    link: word("link"),
+    verdict: word("verdict"),
+    draft: word("draft"),
+  };
 };
 
 const root = createRootRoute({ component: Outlet });
@@ -33,7 +51,49 @@ const invite = createRoute({
 const newInvitation = createRoute({
   getParentRoute: () => workspace,
   path: "/invite/new",
+  validateSearch: words,
   component: lazyRouteComponent(() => import("./Invitations/NewInvitationPage"), "NewInvitationPage"),
+});
+const inviteMany = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/many",
+  component: lazyRouteComponent(() => import("./Invitations/InviteManyPage"), "InviteManyPage"),
+});
+const lists = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/lists",
+  component: lazyRouteComponent(() => import("./Invitations/ListsPage"), "ListsPage"),
+});
+const list = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/lists/$id",
+  validateSearch: words,
+  component: lazyRouteComponent(() => import("./Invitations/ListPage"), "ListPage"),
+});
+const links = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/links",
+  component: lazyRouteComponent(() => import("./Invitations/LinksPage"), "LinksPage"),
+});
+const link = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/links/$id",
+  component: lazyRouteComponent(() => import("./Invitations/LinkPage"), "LinkPage"),
+});
+const presets = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/presets",
+  component: lazyRouteComponent(() => import("./Invitations/PresetsPage"), "PresetsPage"),
+});
+const figures = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/figures",
+  component: lazyRouteComponent(() => import("./Invitations/FiguresPage"), "FiguresPage"),
+});
+const bounced = createRoute({
+  getParentRoute: () => workspace,
+  path: "/invite/bounced",
+  component: lazyRouteComponent(() => import("./Invitations/BouncedPage"), "BouncedPage"),
 });
 const invitation = createRoute({
   getParentRoute: () => workspace,
@@ -67,18 +127,39 @@ const settings = createRoute({
   component: lazyRouteComponent(() => import("./Workspaces/WorkspacePage"), "WorkspacePage"),
 });
 
+const rules = createRoute({
+  getParentRoute: () => workspace,
+  path: "/workspace/rules",
+  component: lazyRouteComponent(() => import("./Workspaces/RulesPage"), "RulesPage"),
+});
+const wording = createRoute({
+  getParentRoute: () => workspace,
+  path: "/workspace/wording",
+  component: lazyRouteComponent(() => import("./Workspaces/WordingPage"), "WordingPage"),
+});
+
 export const router = createRouter({
   routeTree: root.addChildren([
     workspace.addChildren([
       overview,
       invite,
       newInvitation,
+      inviteMany,
+      lists,
+      list,
+      links,
+      link,
+      presets,
+      figures,
+      bounced,
       invitation,
       people,
       person,
       endings,
       record,
       settings,
+      rules,
+      wording,
     ]),
   ]),
   defaultPreload: "intent",

@@ -103,12 +103,7 @@ public static class RowLoader
         await copy.CompleteAsync();
     }
 
-    private sealed record Column(
-        string Name,
-        string Parameter,
-        string Type,
-        Func<object, object?> ValueOf
-    );
+    private sealed record Column(string Name, string Parameter, string Type, Func<object, object?> ValueOf);
 
     private sealed record Table(string Insert, string Copy, IReadOnlyList<Column> Columns)
     {
@@ -133,7 +128,12 @@ public static class RowLoader
             Func<object, object?> valueOf = converter is null
                 ? row => getter.GetClrValue(row)
                 : row => getter.GetClrValue(row) is { } value ? converter.ConvertToProvider(value) : null;
-            return new Column($"\"{property.GetColumnName(store)}\"", $"@p{index}", mapping.StoreTypeNameBase, valueOf);
+            return new Column(
+                $"\"{property.GetColumnName(store)}\"",
+                $"@p{index}",
+                mapping.StoreTypeNameBase,
+                valueOf
+            );
         }
     }
 }

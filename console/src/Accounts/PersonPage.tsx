@@ -10,7 +10,7 @@ import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
-import { instantText } from "../ui/words";
+import { dayText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
 const path = "/api/v1/workspaces/{workspace}/people/{person}";
@@ -35,7 +35,7 @@ export function PersonPage() {
     <Page
       title={person?.name ?? "Person"}
       actions={
-        person?.state === "active" && (
+        (person?.state === "active" || person?.state === "upcoming") && (
           <Button color="alarm" variant="outline" onClick={ending.open}>
             End access …
           </Button>
@@ -64,6 +64,28 @@ export function PersonPage() {
                 {person.role}
                 {person.isAdministrator && ", administrator"}
               </dd>
+              {[person.title, person.department, person.organisation, person.country].some(Boolean) && (
+                <>
+                  <dt>Known as</dt>
+                  <dd>
+                    {[person.title, person.department, person.organisation, person.country]
+                      .filter(Boolean)
+                      .join(", ")}
+                  </dd>
+                </>
+              )}
+              {person.host && (
+                <>
+                  <dt>Host</dt>
+                  <dd>{person.host}</dd>
+                </>
+              )}
+              {person.from && (
+                <>
+                  <dt>From</dt>
+                  <dd>{dayText(person.from)}</dd>
+                </>
+              )}
               <dt>Stay</dt>
               <dd>
                 <StayBar stay={person} today={today} />

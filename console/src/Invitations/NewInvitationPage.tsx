@@ -1,13 +1,15 @@
-import { Button, Group, Radio, Select, Stack, Tabs, Textarea, TextInput, Title } from "@mantine/core";
+import { Alert, Button, Group, Radio, Select, Stack, Tabs, Textarea, TextInput, Title } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate } from "@tanstack/react-router";
-import { useMemo, useState } from "react";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { useEffect, useMemo, useState } from "react";
 import {
   api,
+  type Invitation,
   type InvitationPreview,
   type InvitationRequest,
   inWorkspace,
+  type Preset,
   type Problem,
   Refused,
   take,
@@ -17,15 +19,26 @@ import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { InviteNav } from "./InviteNav";
 
 type Form = {
   address: string;
   name: string;
   kind: string;
   role: string;
+  from: string;
   until: string;
   answerDays: string;
   message: string;
+  language: string;
+  preset: string;
+  organisation: string;
+  title: string;
+  department: string;
+  manager: string;
+  country: string;
+  host: string;
+  note: string;
 };
 
 const blank: Form = {
@@ -33,10 +46,30 @@ const blank: Form = {
   name: "",
   kind: "guest",
   role: "view",
+  from: "",
   until: "",
   answerDays: "",
   message: "",
+  language: "",
+  preset: "",
+  organisation: "",
+  title: "",
+  department: "",
+  manager: "",
+  country: "",
+  host: "",
+  note: "",
 };
+const invitationPath = "/api/v1/workspaces/{workspace}/invitations";
+const more = [
+  ["organisation", "Organisation"],
+  ["title", "Job title"],
+  ["department", "Department"],
+  ["manager", "Manager"],
+  ["country", "Country"],
+  ["host", "Host: the address of a member of the staff"],
+  ["note", "Note to tell them apart, not shown to them"],
+] as const;
 const kinds = ["staff", "guest", "partner", "client"];
 
 /** Invites one person: what they get on the left, the exact mail on the right, before anything is sent. */
@@ -44,7 +77,21 @@ export function NewInvitationPage() {
   const { workspace, view, today } = useWorkspace();
   const navigate = useNavigate();
   const queries = useQueryClient();
+  const { draft } = useSearch({ from: "/w/$workspace/invite/new" });
   const [form, setForm] = useState(blank);
+  const place = { params: { path: { workspace, id: draft ?? "" } } };
+  const kept = useQuery({
+    queryKey: [workspace, "invitation", draft],
+    queryFn: () => take(api.GET(`${invitationPath}/{id}`, place)),
+    enabled: draft !== undefined,
+  });
+  useEffect(() => {
+    if (kept.data) setForm(formOf(kept.data));
+  }, [kept.data]);
+  const presets = useQuery({
+    queryKey: [workspace, "presets"],
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/presets", inWorkspace(workspace))),
+  });
   const [settled] = useDebouncedValue(form, 300);
   // The same key for the same words: pressing the button twice sends once.
   const key = useMemo(() => crypto.randomUUID() + JSON.stringify(form).length, [form]);
@@ -63,30 +110,40 @@ export function NewInvitationPage() {
     placeholderData: (before) => before,
   });
   const send = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/api/v1/workspaces/{workspace}/invitations", {
+    mutationFn: async (asDraft: boolean) => {
+      if (draft) {
+        const changed = await take(api.PUT(`${invitationPath}/{id}`, { ...place, body: request(form) }));
+        return asDraft ? changed : take(api.POST(`${invitationPath}/{id}/send`, place));
+      }
+      return take(
+        api.POST(invitationPath, {
           ...inWorkspace(workspace),
-          body: request(form),
-          headers: { "Idempotency-Key": key },
+          body: { ...request(form), draft: asDraft },
+          headers: { "Idempotency-Key": key + asDraft },
         }),
-      ),
+      );
+    },
     onSuccess: async (invitation) => {
       await queries.invalidateQueries({ queryKey: [workspace] });
       await navigate({ to: "/w/$workspace/invite/$id", params: { workspace, id: invitation.id } });
     },
   });
+  const test = useMutation({
+    mutationFn: () =>
+      take(api.POST(`${invitationPath}/test`, { ...inWorkspace(workspace), body: request(form) })),
+  });
   const problem = send.error instanceof Refused ? send.error.problem : (preview.data?.problem ?? undefined);
   const isChecked = settled === form && preview.data !== undefined && !preview.isPlaceholderData;
 
   return (
-    <Page title="Invite someone">
+    <Page title={draft ? "Change the draft" : "Invite someone"}>
+      <InviteNav workspace={workspace} />
       <div className="two-columns">
         <form
           className="sheet"
           onSubmit={(event) => {
             event.preventDefault();
-            send.mutate();
+            send.mutate(false);
           }}
         >
           <Stack>
@@ -101,6 +158,19 @@ export function NewInvitationPage() {
               onChange={(event) => set({ address: event.currentTarget.value })}
               error={fieldError(problem, "address")}
             />
+            {presets.data && presets.data.items.length > 0 && (
+              <Select
+                label="Preset"
+                placeholder="None"
+                clearable
+                data={presets.data.items.map((preset) => preset.name)}
+                value={form.preset || null}
+                onChange={(name) => {
+                  const preset = presets.data.items.find((one) => one.name === name);
+                  set(preset ? filledBy(preset, today) : { preset: "" });
+                }}
+              />
+            )}
             <TextInput
               label="Name"
               description="As you know it; they choose their own when they come aboard."
@@ -124,6 +194,15 @@ export function NewInvitationPage() {
               value={form.role}
               onChange={(role) => set({ role: role ?? "view" })}
               allowDeselect={false}
+            />
+            <TextInput
+              label="First day"
+              description="They have no access before it. Empty means at once."
+              type="date"
+              min={today}
+              value={form.from}
+              onChange={(event) => set({ from: event.currentTarget.value })}
+              error={fieldError(problem, "from")}
             />
             <TextInput
               label="Last day"
@@ -153,12 +232,64 @@ export function NewInvitationPage() {
               onChange={(event) => set({ message: event.currentTarget.value })}
               error={fieldError(problem, "message")}
             />
+            <Select
+              label="Language of the mail"
+              placeholder="The workspace's"
+              clearable
+              data={[
+                { value: "en", label: "English" },
+                { value: "de", label: "German" },
+              ]}
+              value={form.language || null}
+              onChange={(language) => set({ language: language ?? "" })}
+            />
+            <details>
+              <summary>More about the person</summary>
+              <Stack mt="sm">
+                {more.map(([field, label]) => (
+                  <TextInput
+                    key={field}
+                    label={label}
+                    value={form[field]}
+                    onChange={(event) => set({ [field]: event.currentTarget.value })}
+                    error={fieldError(problem, field)}
+                  />
+                ))}
+              </Stack>
+            </details>
+            {preview.data?.notes?.map((note) => (
+              <Alert key={note.code} color="brass" variant="light" title={note.sentence}>
+                {note.suggestion && (
+                  <Suggestion address={note.suggestion} onTake={(address) => set({ address })} />
+                )}
+              </Alert>
+            ))}
+            {preview.data?.suggestion && isChecked && (
+              <Suggestion address={preview.data.suggestion} onTake={(address) => set({ address })} />
+            )}
             {problem && <NextStep problem={problem} workspace={workspace} />}
             {send.error && !problem && <Refusal of={send.error} />}
             <Group>
               <Button type="submit" loading={send.isPending} disabled={isChecked && !preview.data?.ready}>
                 Send the invitation
               </Button>
+              <Button
+                variant="default"
+                loading={send.isPending && send.variables}
+                disabled={!form.address}
+                onClick={() => send.mutate(true)}
+              >
+                Keep as a draft
+              </Button>
+              <Button
+                variant="subtle"
+                loading={test.isPending}
+                disabled={!preview.data?.letter}
+                onClick={() => test.mutate()}
+              >
+                Send it to myself first
+              </Button>
+              {test.isSuccess && <span role="status">It is on its way to you.</span>}
               {isChecked && !preview.data?.ready && (
                 <span className="soft">It cannot be sent as it stands.</span>
               )}
@@ -181,16 +312,78 @@ export function NewInvitationPage() {
 }
 
 function request(form: Form): InvitationRequest {
+  const said = (text: string) => text || null;
   return {
     address: form.address,
     kind: form.kind,
     role: form.role,
-    name: form.name || null,
-    message: form.message || null,
-    until: form.until || null,
-    language: null,
+    name: said(form.name),
+    message: said(form.message),
+    from: said(form.from),
+    until: said(form.until),
+    language: said(form.language),
     answerDays: form.answerDays ? Number(form.answerDays) : null,
+    preset: null,
+    draft: false,
+    host: said(form.host),
+    givenName: null,
+    familyName: null,
+    organisation: said(form.organisation),
+    title: said(form.title),
+    department: said(form.department),
+    manager: said(form.manager),
+    country: said(form.country),
+    note: said(form.note),
   };
+}
+
+/** A draft as it can be changed. */
+function formOf(draft: Invitation): Form {
+  return {
+    ...blank,
+    address: draft.address,
+    name: draft.name,
+    kind: draft.kind,
+    role: draft.role,
+    from: draft.from ?? "",
+    until: draft.until ?? "",
+    answerDays: draft.answerDays ? String(draft.answerDays) : "",
+    message: draft.message,
+    language: draft.language,
+    organisation: draft.organisation ?? "",
+    title: draft.title ?? "",
+    department: draft.department ?? "",
+    manager: draft.manager ?? "",
+    country: draft.country ?? "",
+    note: draft.note ?? "",
+  };
+}
+
+/** What a preset says, put into the form where it can be seen and changed. */
+function filledBy(preset: Preset, today: string): Partial<Form> {
+  const last = preset.stayDays
+    ? new Date(Date.parse(`${today}T00:00:00Z`) + (preset.stayDays - 1) * 86_400_000)
+        .toISOString()
+        .slice(0, 10)
+    : "";
+  return {
+    preset: preset.name,
+    kind: preset.kind,
+    role: preset.role,
+    until: last,
+    organisation: preset.organisation,
+    message: preset.message,
+    language: preset.language ?? "",
+  };
+}
+
+/** What was probably meant; taken only when somebody says so. */
+function Suggestion({ address, onTake }: { address: string; onTake: (address: string) => void }) {
+  return (
+    <Button variant="subtle" size="compact-sm" onClick={() => onTake(address)}>
+      Use {address}
+    </Button>
+  );
 }
 
 function fieldError(problem: Problem | undefined, field: string) {

@@ -10,7 +10,7 @@ import { StayBar } from "../ui/StayBar";
 import { dayOf, distanceText } from "../ui/words";
 import { useWorkspace } from "./useWorkspace";
 
-const pending = ["queued", "sent"];
+const pending = ["queued", "sent", "waiting"];
 
 /** Who is here, what waits, what ends soon, what looks wrong; each leads to the list where it is put right. */
 export function OverviewPage() {

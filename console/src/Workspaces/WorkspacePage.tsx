@@ -5,13 +5,15 @@ import { api, inWorkspace, take } from "../api";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { instantText } from "../ui/words";
+import { SettingsNav } from "./SettingsNav";
 import { useWorkspace } from "./useWorkspace";
 
 /** What the workspace is, and the tokens by which programs act in it. */
 export function WorkspacePage() {
-  const { view } = useWorkspace();
+  const { workspace, view } = useWorkspace();
   return (
     <Page title="Workspace">
+      <SettingsNav workspace={workspace} />
       {view && (
         <section className="sheet">
           <dl className="facts">

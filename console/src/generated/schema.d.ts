@@ -164,6 +164,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/join-links/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readJoinLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/join-links/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askByLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}": {
         parameters: {
             query?: never;
@@ -228,6 +260,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showRules"];
+        put: operations["changeRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/appearance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeAppearance"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/bounced-addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listBouncedAddresses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/bounced-addresses/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["forgetBouncedAddress"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/delivery-reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeDeliveryReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["invitationFigures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/figures.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["invitationFiguresCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/departures": {
         parameters: {
             query?: never;
@@ -238,6 +382,54 @@ export interface paths {
         get: operations["listDepartures"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/wordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listWordings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/wordings/{letter}/{language}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeWording"];
+        post?: never;
+        delete: operations["removeWording"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/wordings/{letter}/{language}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewWording"];
         delete?: never;
         options?: never;
         head?: never;
@@ -284,7 +476,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["showInvitation"];
-        put?: never;
+        put: operations["changeDraft"];
         post?: never;
         delete?: never;
         options?: never;
@@ -308,6 +500,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/invitations/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/invitations/{id}/resend": {
         parameters: {
             query?: never;
@@ -324,6 +532,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/invitations/{id}/remind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["remindInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/invitations/{id}/revoke": {
         parameters: {
             query?: never;
@@ -334,6 +558,438 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["revokeInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/{id}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["approveInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/{id}/refuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["refuseInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/{id}/extend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["extendInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/{id}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["correctInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["freshLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["testInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/export.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportInvitations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listBatches"];
+        put?: never;
+        post: operations["addBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addPastedBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/pasted/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkPastedBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listBatchEntries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/{id}/entries/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["mendBatchEntry"];
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/{id}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["watchBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/{id}/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["batchResults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/template.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["batchTemplateCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/batches/template.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["batchTemplateXlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPresets"];
+        put?: never;
+        post: operations["addPreset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/presets/{preset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showPreset"];
+        put: operations["changePreset"];
+        post?: never;
+        delete: operations["removePreset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listLinks"];
+        put?: never;
+        post: operations["addLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/links/{id}/renew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["renewLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/links/{id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["closeLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/links/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endLinkPeople"];
         delete?: never;
         options?: never;
         head?: never;
@@ -464,9 +1120,9 @@ export interface components {
             shortName: string;
             /**
              * Format: uuid
-             * @description The member that was made.
+             * @description The member that was made; null while it waits for approval.
              */
-            memberId: string;
+            memberId: null | string;
             /** @description Under which name. */
             name: string;
             /** @description At which address. */
@@ -494,10 +1150,198 @@ export interface components {
             /** @description The code mailed to the invited address, when the account has another. */
             code?: null | string;
         };
+        /** @description How a number of invitations was answered. */
+        AnswerFiguresView: {
+            /**
+             * Format: int32
+             * @description How many were sent.
+             */
+            sent: number;
+            /**
+             * Format: int32
+             * @description How many were answered with yes.
+             */
+            accepted: number;
+            /**
+             * Format: int32
+             * @description How many were answered with no.
+             */
+            declined: number;
+            /**
+             * Format: double
+             * @description Answered of all sent, 0 to 1; null when none was sent.
+             */
+            answerRate: null | number;
+            /**
+             * Format: double
+             * @description The median time to answer in hours; null when none was answered.
+             */
+            medianHours: null | number;
+        };
         /** @description The token that a browser session must send back with every change, in the header `X-Antiforgery`. */
         AntiforgeryView: {
             /** @description The token. */
             token: string;
+        };
+        /** @description How the workspace shows itself to invitees. */
+        AppearanceView: {
+            /** @description The name its mails come from. */
+            senderName: string;
+            /** @description Where answers to its mails go; null for nowhere else. */
+            replyTo: null | string;
+            /** @description The language used when nothing else is said. */
+            language: string;
+            /** @description The colour of invitee pages and mails as #rrggbb, dark enough for white letters; null for the product's own. */
+            colour: null | string;
+        };
+        /** @description What would become of a list if it were sent now; nothing was kept or sent. */
+        BatchCheck: {
+            /**
+             * Format: int32
+             * @description How many entries there are.
+             */
+            entries: number;
+            /** @description Entries by verdict; they add up to the entries. */
+            counts: {
+                [key: string]: number;
+            };
+            /** @description Headings that were not understood. */
+            unknownColumns: string[];
+            /** @description The entries, those that cannot be sent first; at most 10,000. */
+            items: components["schemas"]["BatchEntryView"][];
+        };
+        /** @description What every entry of a list gets that does not say otherwise. */
+        BatchDefaults: {
+            /** @description staff, guest, partner or client. */
+            kind?: null | string;
+            /** @description view, edit or manage. */
+            role?: null | string;
+            /**
+             * Format: date
+             * @description The first day of the stay, inclusive.
+             */
+            from?: null | string;
+            /**
+             * Format: date
+             * @description The last day of the stay, inclusive.
+             */
+            until?: null | string;
+            /** @description A message in plain words without links. */
+            message?: null | string;
+            /** @description The language of the mail. */
+            language?: null | string;
+            /**
+             * Format: int32
+             * @description How many days it may be answered.
+             */
+            answerDays?: null | number;
+            /** @description Their organisation. */
+            organisation?: null | string;
+            /** @description The address of their host. */
+            host?: null | string;
+            /** @description The name of a preset that says what is not said here. */
+            preset?: null | string;
+        };
+        /** @description One entry of a batch. */
+        BatchEntryView: {
+            /**
+             * Format: int32
+             * @description Its place, from 1; headings are not counted.
+             */
+            number: number;
+            /** @description The address, or what was written in its place. */
+            address: string;
+            /** @description The name; empty for none. */
+            name: string;
+            /** @description The kind it asks for; null when it says none. */
+            kind: null | string;
+            /** @description ready, account, member, invited, repeated, wrong, blocked or stopped. */
+            verdict: string;
+            problem: null | components["schemas"]["Problem"];
+            /** @description What is odd without standing in the way. */
+            notes: components["schemas"]["NoteView"][];
+            /** @description What a wrong address was probably meant to be. */
+            suggestion: null | string;
+            /**
+             * Format: uuid
+             * @description The invitation it led to; null while none.
+             */
+            invitationId: null | string;
+            /** @description Where that invitation stands. */
+            state: null | string;
+        };
+        /** @description A run of many invitations. */
+        BatchView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description The name of the file or list. */
+            name: string;
+            /** @description csv, xlsx or list. */
+            format: string;
+            /** @description reading, resting, sending or stopped. */
+            state: string;
+            /**
+             * Format: int32
+             * @description How many entries have been read.
+             */
+            entries: number;
+            /** @description Entries by verdict – ready, account, member, invited, repeated, wrong, blocked, stopped – and sent; they add up to the entries. */
+            counts: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int32
+             * @description How many entries of the present work, reading or sending, are done.
+             */
+            done: number;
+            /**
+             * Format: int32
+             * @description How many there are, as far as known; null while that is not known.
+             */
+            total: null | number;
+            /**
+             * Format: double
+             * @description Entries per second of the present work; null before there is one.
+             */
+            perSecond: null | number;
+            /**
+             * Format: double
+             * @description How long it will still take at that rate; null when not known.
+             */
+            secondsLeft: null | number;
+            /** @description Headings that were not understood; what stands below them is not used. */
+            unknownColumns: string[];
+            /** @description Why it stopped. */
+            fault: null | string;
+            /** @description Who handed it in. */
+            createdBy: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            createdAt: string;
+            /**
+             * Format: date-time
+             * @description When the last work on it ended; null while it goes on.
+             */
+            finishedAt: null | string;
+        };
+        /** @description An address at which mail came back for good. */
+        BouncedAddressView: {
+            /** @description The address. */
+            address: string;
+            /** @description Why, in plain words. */
+            sentence: string;
+            /** @description The mail server's own words. */
+            answer: string;
+            /**
+             * Format: date-time
+             * @description When it came back last.
+             */
+            at: string;
         };
         /** @description A request for a code to be mailed to the invited address, by the holder of another account. */
         CodeRequest: {
@@ -507,6 +1351,34 @@ export interface components {
             address: string;
             /** @description Its password. */
             password: string;
+        };
+        /** @description Another address for an invitation that went to a wrong one. */
+        CorrectionRequest: {
+            /** @description The right address. */
+            address: string;
+        };
+        /** @description One day. */
+        DayFigures: {
+            /**
+             * Format: date
+             * @description Which, in the workspace's time zone.
+             */
+            day: string;
+            /**
+             * Format: int32
+             * @description Invitations decided that day.
+             */
+            sent: number;
+            /**
+             * Format: int32
+             * @description Answers of yes that day.
+             */
+            accepted: number;
+            /**
+             * Format: int32
+             * @description Answers of no that day.
+             */
+            declined: number;
         };
         /** @description A no. */
         DeclineRequest: {
@@ -525,7 +1397,7 @@ export interface components {
         };
         /** @description Where an invitation's mail stands. */
         DeliveryView: {
-            /** @description due, deferred, accepted, bounced or failed. */
+            /** @description due, deferred, accepted (by the mail server), delivered, bounced or failed. */
             state: string;
             /** @description The same in plain words. */
             sentence: string;
@@ -601,6 +1473,54 @@ export interface components {
              */
             doneAt: null | string;
         };
+        /** @description More time to answer. */
+        ExtensionRequest: {
+            /**
+             * Format: int32
+             * @description How many days from now, 1 to 365.
+             */
+            days: number;
+        };
+        /** @description How invitations were answered in a span of days. */
+        FiguresView: {
+            /**
+             * Format: date
+             * @description The first day, inclusive, in the workspace's time zone.
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description The last day, inclusive.
+             */
+            until: string;
+            /** @description What was sent and answered on each day of the span. */
+            days: components["schemas"]["DayFigures"][];
+            /** @description Everything decided in the span. */
+            total: components["schemas"]["AnswerFiguresView"];
+            /** @description The same by kind, host and organisation; those without one are left out. */
+            groups: components["schemas"]["GroupFigures"][];
+        };
+        /** @description A link to hand over by another way than mail. It is shown once; the link in the mail goes on counting. */
+        FreshLink: {
+            /** @description The link. */
+            link: string;
+            /**
+             * Format: date-time
+             * @description Until when it can be answered (exclusive).
+             */
+            deadline: string;
+        };
+        /** @description Figures of one group. */
+        GroupFigures: {
+            /** @description kind, host or organisation. */
+            by: string;
+            /** @description Which one. */
+            name: string;
+            /** @description Its figures. */
+            figures: components["schemas"]["AnswerFiguresView"];
+        };
+        /** Format: binary */
+        IFormFile: string;
         /** @description A page of invitations with the counts of all states. */
         InvitationPage: {
             /** @description The invitations, newest first. */
@@ -623,13 +1543,19 @@ export interface components {
              * @description Until when it could be answered (exclusive).
              */
             deadline: null | string;
+            /** @description ready, account, member, invited, wrong, blocked or stopped. */
+            verdict?: string;
+            /** @description What is odd about the address without standing in its way. */
+            notes?: components["schemas"]["NoteView"][];
+            /** @description What a wrong address was probably meant to be; null when nothing is likely. */
+            suggestion?: null | string;
         };
-        /** @description An invitation to be sent. */
+        /** @description An invitation to be sent, or kept as a draft. */
         InvitationRequest: {
             /** @description One mail address. */
             address: string;
-            /** @description staff, guest, partner or client. */
-            kind: string;
+            /** @description staff, guest, partner or client; may be absent where a preset says it. */
+            kind?: null | string;
             /** @description view (when absent), edit or manage. */
             role?: null | string;
             /** @description The invitee's name, at most 100 characters. */
@@ -648,6 +1574,33 @@ export interface components {
              * @description How many days it may be answered, 1 to 365; the workspace's when absent.
              */
             answerDays?: null | number;
+            /** @description The name of a preset that says what this request does not. */
+            preset?: null | string;
+            /** @description Whether it is kept as a draft: listed, and sent to nobody. */
+            draft?: boolean;
+            /**
+             * Format: date
+             * @description The first day of the stay, inclusive; absent for at once. Before it the person has no access.
+             */
+            from?: null | string;
+            /** @description The address or id of the member of the staff who answers for them. */
+            host?: null | string;
+            /** @description Their given name. */
+            givenName?: null | string;
+            /** @description Their family name. */
+            familyName?: null | string;
+            /** @description The firm or body they belong to. */
+            organisation?: null | string;
+            /** @description Their job title. */
+            title?: null | string;
+            /** @description Their department. */
+            department?: null | string;
+            /** @description Whom they report to. */
+            manager?: null | string;
+            /** @description Their country. */
+            country?: null | string;
+            /** @description A line to tell people apart, seen only by those who look after the workspace. */
+            note?: null | string;
         };
         /** @description One address, asked in. */
         InvitationView: {
@@ -673,7 +1626,7 @@ export interface components {
             message: string;
             /** @description The language of the mail. */
             language: string;
-            /** @description queued, sent, accepted, declined, expired, revoked or bounced. */
+            /** @description draft, queued, sent, waiting, accepted, refused, declined, expired, revoked or bounced. */
             state: string;
             /**
              * Format: date-time
@@ -723,6 +1676,196 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
+            /**
+             * Format: date
+             * @description The first day of the stay, inclusive; null for at once.
+             */
+            from?: null | string;
+            /** @description Their given name; empty for none. */
+            givenName?: string;
+            /** @description Their family name; empty for none. */
+            familyName?: string;
+            /** @description The firm or body they belong to; empty for none. */
+            organisation?: string;
+            /** @description Their job title; empty for none. */
+            title?: string;
+            /** @description Their department; empty for none. */
+            department?: string;
+            /** @description Whom they report to; empty for none. */
+            manager?: string;
+            /** @description Their country; empty for none. */
+            country?: string;
+            /** @description A line to tell people apart; empty for none. */
+            note?: string;
+            /** @description The host's name; empty for none. */
+            host?: string;
+            /**
+             * Format: int32
+             * @description How many days it may be answered, counted anew when it is sent again.
+             */
+            answerDays?: number;
+            /** @description Whether accepting waits for approval. */
+            needsApproval?: boolean;
+            /**
+             * Format: date-time
+             * @description When it is reminded of next, if at all.
+             */
+            nextReminderAt?: null | string;
+            /**
+             * Format: int32
+             * @description How often it was reminded of.
+             */
+            reminders?: number;
+            /**
+             * Format: uuid
+             * @description The batch it came from.
+             */
+            batchId?: null | string;
+            /**
+             * Format: uuid
+             * @description The join link it came by.
+             */
+            linkId?: null | string;
+        };
+        /** @description A join link to be made. */
+        JoinLinkRequest: {
+            /** @description What it is for; seen by those who look after the workspace. */
+            label: string;
+            /** @description staff, guest, partner or client. */
+            kind: string;
+            /** @description view (when absent), edit or manage. */
+            role?: null | string;
+            /**
+             * Format: date
+             * @description The last day of everybody's stay, inclusive; absent for no end.
+             */
+            until?: null | string;
+            /**
+             * Format: int32
+             * @description How many days each may stay from joining, that day included; wins over Until.
+             */
+            stayDays?: null | number;
+            /**
+             * Format: int32
+             * @description How many people may come in by it, 1 to 10,000.
+             * @default 25
+             */
+            cap: number;
+            /** @description Mail domains it is for; absent for any. */
+            domains?: null | string[];
+            /**
+             * @description Whether each waits for approval.
+             * @default false
+             */
+            needsApproval: boolean;
+            /**
+             * Format: int32
+             * @description How many days it lets people in, 1 to 365; 14 when absent.
+             */
+            days?: null | number;
+            /** @description A message in plain words without links. */
+            message?: null | string;
+            /** @description The language of its page and mails. */
+            language?: null | string;
+        };
+        /** @description A join link. */
+        JoinLinkView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What it is for. */
+            label: string;
+            /** @description open, used up, expired or closed. */
+            state: string;
+            /** @description As what people come in. */
+            kind: string;
+            /** @description With which role. */
+            role: string;
+            /**
+             * Format: date
+             * @description The last day of everybody's stay; null when StayDays says or for no end.
+             */
+            until: null | string;
+            /**
+             * Format: int32
+             * @description How many days each may stay from joining.
+             */
+            stayDays: null | number;
+            /**
+             * Format: int32
+             * @description How many may come in.
+             */
+            cap: number;
+            /**
+             * Format: int32
+             * @description How many have, those waiting for approval included.
+             */
+            uses: number;
+            /** @description Mail domains it is for; empty for any. */
+            domains: string[];
+            /** @description Whether each waits for approval. */
+            needsApproval: boolean;
+            /**
+             * Format: date-time
+             * @description The first instant at which it lets nobody in.
+             */
+            expiresAt: string;
+            /** @description The message; empty for none. */
+            message: string;
+            /** @description The language of its page. */
+            language: string;
+            /** @description Who made it. */
+            createdBy: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            createdAt: string;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
+        };
+        /** @description What a join link offers, before anything is asked. */
+        JoinOfferView: {
+            /** @description The workspace's name. */
+            workspace: string;
+            /** @description Who made the link. */
+            invitedBy: string;
+            /** @description As what. */
+            kind: string;
+            /** @description What people will be able to do, as a sentence. */
+            allows: string;
+            /**
+             * Format: date
+             * @description The last day of a stay that began today; null for no end.
+             */
+            until: null | string;
+            /** @description The message; empty for none. */
+            message: string;
+            /** @description Mail domains it is for; empty for any. */
+            domains: string[];
+            /** @description Whether each waits for approval. */
+            needsApproval: boolean;
+            /**
+             * Format: date-time
+             * @description The first instant at which it lets nobody in.
+             */
+            expiresAt: string;
+            /** @description The language it speaks. */
+            language: string;
+        };
+        /** @description Somebody who wants to come in by a join link; a mail to their address proves it theirs. */
+        JoinRequest: {
+            /** @description The last part of the link. */
+            secret: string;
+            /** @description Their address. */
+            address: string;
+            /** @description Their name. */
+            name?: null | string;
         };
         JsonElement: unknown;
         /** @description What an invitee is told before answering. */
@@ -755,6 +1898,17 @@ export interface components {
             deadline: string;
             /** @description Whether the invited address already has an account to sign in with. */
             hasAccount: boolean;
+            /**
+             * Format: date
+             * @description The first day, inclusive; null for at once.
+             */
+            from?: null | string;
+            /** @description The host's name; empty for none. */
+            host?: string;
+            /** @description The language the invitation speaks, a BCP 47 tag. */
+            language?: string;
+            /** @description Whether accepting takes effect only when somebody has approved it. */
+            needsApproval?: boolean;
         };
         /** @description A mail exactly as it would be sent, but for the secret in its link. */
         LetterView: {
@@ -771,10 +1925,40 @@ export interface components {
             /** @description The HTML part, equal in content. */
             html: string;
         };
+        /** @description What ending everybody who came in by a link did, or would do. */
+        LinkDeparture: {
+            /** @description Whose access ended, or would. */
+            ended: string[];
+            /** @description Whose did not, and why. */
+            refused: components["schemas"]["StepRefusal"][];
+        };
         /** @description The secret of an invitation's link, sent in a body so that no log sees it. */
         LinkRequest: {
             /** @description The last part of the link. */
             secret: string;
+        };
+        /** @description Mends one entry; what is absent stays. */
+        MendRequest: {
+            /** @description The right address. */
+            address?: null | string;
+            /** @description The name. */
+            name?: null | string;
+            /** @description The kind. */
+            kind?: null | string;
+            /** @description The role. */
+            role?: null | string;
+            /**
+             * Format: date
+             * @description The first day.
+             */
+            from?: null | string;
+            /**
+             * Format: date
+             * @description The last day.
+             */
+            until?: null | string;
+            /** @description The host's address. */
+            host?: null | string;
         };
         /** @description Who is signed in. */
         MeView: {
@@ -790,6 +1974,17 @@ export interface components {
             /** @description The workspaces it is active in. */
             places: components["schemas"]["PlaceView"][];
         };
+        /** @description A join link just made or renewed. The address is shown once: only its hash is kept. */
+        NewJoinLink: {
+            /** @description The link itself. */
+            link: components["schemas"]["JoinLinkView"];
+            /** @description The address to hand out. */
+            address: string;
+            /** @description The same as a QR code (ISO/IEC 18004), an SVG document. */
+            qrSvg: string;
+            /** @description The same as a QR code, a PNG picture in base64. */
+            qrPng: string;
+        };
         /** @description A new API token with its secret, which is shown this once. */
         NewToken: {
             /** @description The secret: send it as `Authorization: Bearer …` (RFC 6750). */
@@ -801,6 +1996,15 @@ export interface components {
             id: string;
             /** @description The short name of its workspace. */
             workspace: string;
+        };
+        /** @description Something worth knowing that does not stand in the way. */
+        NoteView: {
+            /** @description Stable. */
+            code: string;
+            /** @description In plain words. */
+            sentence: string;
+            /** @description What was probably meant; null for nothing. */
+            suggestion: null | string;
         };
         /** @description What waits, who is here, and what ends soon. */
         OverviewView: {
@@ -828,6 +2032,27 @@ export interface components {
             expiringSoon: components["schemas"]["InvitationView"][];
         };
         /** @description One page of a list. */
+        PageOfBatchEntryView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["BatchEntryView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfBatchView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["BatchView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfBouncedAddressView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["BouncedAddressView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfDepartureView: {
             /** @description The items of this page. */
             items: components["schemas"]["DepartureView"][];
@@ -835,9 +2060,23 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfJoinLinkView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["JoinLinkView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfPersonView: {
             /** @description The items of this page. */
             items: components["schemas"]["PersonView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfPresetView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["PresetView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -854,6 +2093,21 @@ export interface components {
             items: components["schemas"]["TokenView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfWordingView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["WordingView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description A pasted list of people to invite. */
+        PastedRequest: {
+            /** @description Addresses in any shape in which people paste them. */
+            text: string;
+            /** @description What to call the list; absent for "pasted list". */
+            name?: null | string;
+            defaults?: null | components["schemas"]["BatchDefaults"];
         };
         /** @description A person in a workspace, in one capacity. */
         PersonView: {
@@ -872,7 +2126,7 @@ export interface components {
             role: string;
             /** @description Whether they are an administrator: staff with the role manage. */
             isAdministrator: boolean;
-            /** @description active or ended. */
+            /** @description upcoming, active or ended. */
             state: string;
             /**
              * Format: date
@@ -896,6 +2150,30 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
+            /**
+             * Format: date
+             * @description The first day of a stay that was still to come when they joined, inclusive; null for at once.
+             */
+            from?: null | string;
+            /** @description The firm or body they belong to; empty for none. */
+            organisation?: string;
+            /** @description Their job title; empty for none. */
+            title?: string;
+            /** @description Their department; empty for none. */
+            department?: string;
+            /** @description Whom they report to; empty for none. */
+            manager?: string;
+            /** @description Their country; empty for none. */
+            country?: string;
+            /** @description A line to tell people apart; empty for none. */
+            note?: string;
+            /** @description The host's name; empty for none. */
+            host?: string;
+            /**
+             * Format: uuid
+             * @description The join link they came in by.
+             */
+            linkId?: null | string;
         };
         /** @description A workspace somebody is in. */
         PlaceView: {
@@ -916,6 +2194,63 @@ export interface components {
             until: null | string;
             /** @description The administrative duties they hold there. */
             duties: string[];
+            /**
+             * Format: date
+             * @description The first day of a stay that has not begun, inclusive; null when it has.
+             */
+            from?: null | string;
+            /** @description The host's name; empty for none. */
+            host?: string;
+        };
+        /** @description What invitations carry again and again, under a name. */
+        PresetRequest: {
+            /** @description The name, unique in the workspace in any case. */
+            name: string;
+            /** @description staff, guest, partner or client. */
+            kind: string;
+            /** @description view (when absent), edit or manage. */
+            role?: null | string;
+            /**
+             * Format: int32
+             * @description How many days people may stay, the first and the last included; null for no end.
+             */
+            stayDays?: null | number;
+            /** @description Their organisation. */
+            organisation?: null | string;
+            /** @description The message. */
+            message?: null | string;
+            /** @description The language of the mail; null for the workspace's. */
+            language?: null | string;
+        };
+        /** @description A preset. */
+        PresetView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description As what people are invited. */
+            kind: string;
+            /** @description With which role. */
+            role: string;
+            /**
+             * Format: int32
+             * @description How many days they may stay; null for no end.
+             */
+            stayDays: null | number;
+            /** @description Their organisation; empty for none. */
+            organisation: string;
+            /** @description The message; empty for none. */
+            message: string;
+            /** @description The language of the mail; null for the workspace's. */
+            language: null | string;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
         };
         /** @description A refusal on the wire: RFC 9457 problem details with this service's own members. */
         Problem: {
@@ -998,6 +2333,35 @@ export interface components {
             /** @description What was found. */
             faultSentence: null | string;
         };
+        /** @description Why an acceptance is turned down. */
+        RefusalRequest: {
+            /** @description In plain words, for the person; empty for none. */
+            reason?: null | string;
+        };
+        /** @description What was done with a delivery report. */
+        ReportAnswer: {
+            /**
+             * Format: int32
+             * @description How many of its recipients belong to mails of this workspace.
+             */
+            matched: number;
+            /** @description What it said about each. */
+            results: components["schemas"]["ReportResult"][];
+        };
+        /** @description What a report said about one recipient. */
+        ReportResult: {
+            /** @description The recipient. */
+            address: string;
+            /** @description delivered, bounced or deferred. */
+            state: string;
+            /** @description In plain words. */
+            sentence: string;
+            /**
+             * Format: uuid
+             * @description The invitation whose mail it was; null for other mail.
+             */
+            invitationId: null | string;
+        };
         /** @description A role that can be given. */
         RoleView: {
             /** @description Its word. */
@@ -1005,12 +2369,107 @@ export interface components {
             /** @description What its holder can do. */
             sentence: string;
         };
+        /** @description The rules of the house for inviting. */
+        RulesView: {
+            /**
+             * Format: int32
+             * @description How many days an invitation may be answered when nothing else is said, 1 to 365.
+             */
+            answerDays: number;
+            /**
+             * Format: int32
+             * @description The most that may be asked for.
+             */
+            longestAnswerDays: number;
+            /** @description The longest stay by kind in days; kinds left out may stay without end. */
+            longestStayDays: {
+                [key: string]: number;
+            };
+            /** @description Whether outsiders need a host. */
+            hostForOutsiders: boolean;
+            /** @description Kinds whose acceptance waits for approval. */
+            approval: string[];
+            /** @description Mail domains that may be invited; empty for any. */
+            allowedDomains: string[];
+            /** @description Mail domains that may not. */
+            blockedDomains: string[];
+            /** @description Days after the mail at which an unanswered invitation is reminded of; empty for never. */
+            reminderDays: number[];
+        };
         /** @description A sign-in with a password. */
         SignInRequest: {
             /** @description A proved address of the account, or the one it was set up with. */
             address: string;
             /** @description Its password. */
             password: string;
+        };
+        /** @description Why one of several did not take a step. */
+        StepRefusal: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            id: string;
+            /** @description Its address. */
+            address: string;
+            /** @description Why not. */
+            problem: components["schemas"]["Problem"];
+        };
+        /** @description What came of a step for several invitations. */
+        StepsAnswer: {
+            /**
+             * Format: int32
+             * @description How many took it, or would.
+             */
+            done: number;
+            /** @description Those that did not, at most 200, each with the reason. */
+            refused: components["schemas"]["StepRefusal"][];
+            /**
+             * Format: int32
+             * @description How many did not.
+             */
+            refusedCount: number;
+            /**
+             * Format: int32
+             * @description How many more match and were not reached in this call.
+             */
+            left: number;
+        };
+        /**
+         * @description The same step for several invitations: those named, or – when none is named – all that match the filter, at most
+         *     10,000 in one call.
+         */
+        StepsRequest: {
+            /** @description send (a draft), resend, remind, extend, revoke, approve or refuse. */
+            step: string;
+            /** @description Which ones; null or empty for all that match. */
+            ids?: null | string[];
+            /** @description Only those in this state, or `pending`. */
+            state?: null | string;
+            /** @description Only those of this kind. */
+            kind?: null | string;
+            /** @description Only those with this in name, address or organisation. */
+            search?: null | string;
+            /**
+             * Format: uuid
+             * @description Only those of this batch.
+             */
+            batch?: null | string;
+            /**
+             * Format: uuid
+             * @description Only those that came by this join link.
+             */
+            link?: null | string;
+            /**
+             * Format: int32
+             * @description For extend: how many days from now.
+             */
+            days?: null | number;
+            /**
+             * @description Whether to tell what would happen and change nothing.
+             * @default false
+             */
+            dryRun: boolean;
         };
         /** @description A wish for an API token of one's own. */
         TokenRequest: {
@@ -1039,6 +2498,28 @@ export interface components {
              */
             revokedAt: null | string;
         };
+        /** @description A wording of the workspace's own. */
+        WordingRequest: {
+            /** @description The subject, a Liquid template. */
+            subject: string;
+            /** @description The body, a Liquid template in plain text without links. */
+            body: string;
+        };
+        /** @description The wording of a mail in a language. */
+        WordingView: {
+            /** @description invitation or reminder. */
+            letter: string;
+            /** @description The language, a BCP 47 tag. */
+            language: string;
+            /** @description The subject, a Liquid template. */
+            subject: string;
+            /** @description The body, a Liquid template in plain text; blank lines part paragraphs. */
+            body: string;
+            /** @description Whether the workspace wrote it; else it is what ships. */
+            isOwn: boolean;
+            /** @description What may be put in: the names the templates know. */
+            words: string[];
+        };
         /** @description A workspace, as its members see it. */
         WorkspaceView: {
             /** @description The name people see. */
@@ -1065,6 +2546,8 @@ export interface components {
             today: string;
             /** @description The roles that can be given, least first. */
             roles: components["schemas"]["RoleView"][];
+            /** @description The colour of invitee pages and mails as #rrggbb; null for the product's own. */
+            colour?: null | string;
         };
     };
     responses: never;
@@ -1589,6 +3072,112 @@ export interface operations {
             };
         };
     };
+    readJoinLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinOfferView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    askByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     showWorkspace: {
         parameters: {
             query?: never;
@@ -1857,6 +3446,447 @@ export interface operations {
             };
         };
     };
+    showRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeAppearance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AppearanceView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppearanceView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listBouncedAddresses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfBouncedAddressView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    forgetBouncedAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    takeDeliveryReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "message/rfc822": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    invitationFigures: {
+        parameters: {
+            query?: {
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    invitationFiguresCsv: {
+        parameters: {
+            query?: {
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     listDepartures: {
         parameters: {
             query?: {
@@ -1879,6 +3909,230 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOfDepartureView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listWordings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfWordingView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeWording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                letter: string;
+                language: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordingView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removeWording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                letter: string;
+                language: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    previewWording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                letter: string;
+                language: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterView"];
                 };
             };
             /** @description Refused */
@@ -1976,8 +4230,11 @@ export interface operations {
                 state?: string;
                 kind?: string;
                 search?: string;
+                sort?: string;
                 cursor?: string;
                 limit?: number;
+                batch?: string;
+                link?: string;
             };
             header?: never;
             path: {
@@ -2143,6 +4400,64 @@ export interface operations {
             };
         };
     };
+    changeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     invitationHistory: {
         parameters: {
             query?: never;
@@ -2197,6 +4512,60 @@ export interface operations {
             };
         };
     };
+    sendDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     resendInvitation: {
         parameters: {
             query?: never;
@@ -2204,6 +4573,60 @@ export interface operations {
                 /** @description The version last seen, in quotes; refused with 412 when it is no longer so. */
                 "If-Match"?: string;
             };
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    remindInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
@@ -2311,12 +4734,1808 @@ export interface operations {
             };
         };
     };
+    approveInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    refuseInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefusalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    extendInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExtensionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    correctInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    freshLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreshLink"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    takeSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepsAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    testInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    exportInvitations: {
+        parameters: {
+            query?: {
+                state?: string;
+                kind?: string;
+                search?: string;
+                sort?: string;
+                cursor?: string;
+                limit?: number;
+                batch?: string;
+                link?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listBatches: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfBatchView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    file: components["schemas"]["IFormFile"];
+                } & {
+                    defaults?: string;
+                } & {
+                    send?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    checkBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    file: components["schemas"]["IFormFile"];
+                } & {
+                    defaults?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCheck"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addPastedBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    checkPastedBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCheck"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listBatchEntries: {
+        parameters: {
+            query?: {
+                verdict?: string;
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfBatchEntryView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    mendBatchEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchEntryView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    sendBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    watchBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    batchResults: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    batchTemplateCsv: {
+        parameters: {
+            query?: {
+                language?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    batchTemplateXlsx: {
+        parameters: {
+            query?: {
+                language?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listPresets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfPresetView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addPreset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showPreset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                preset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changePreset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                preset: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removePreset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                preset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listLinks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfJoinLinkView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinLinkRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewJoinLink"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinLinkView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    renewLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewJoinLink"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    closeLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinLinkView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    endLinkPeople: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkDeparture"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     listPeople: {
         parameters: {
             query?: {
                 state?: string;
                 kind?: string;
                 search?: string;
+                link?: string;
                 cursor?: string;
                 limit?: number;
             };

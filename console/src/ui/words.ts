@@ -48,12 +48,36 @@ const actions: Record<string, string> = {
   "workspace.made": "Workspace made",
   "invitation.queued": "Invited; the mail is queued",
   "invitation.sent": "Mail taken by the mail server",
-  "invitation.bounced": "Mail refused by the mail server",
+  "invitation.bounced": "Mail came back",
   "invitation.resent": "Sent again with a new link",
   "invitation.revoked": "Invitation taken back",
   "invitation.accepted": "Invitation accepted",
   "invitation.declined": "Invitation declined",
   "invitation.expired": "Invitation expired",
+  "invitation.drafted": "Kept as a draft",
+  "invitation.changed": "Draft changed",
+  "invitation.corrected": "Address corrected",
+  "invitation.extended": "Given more time to answer",
+  "invitation.reminded": "Reminder taken by the mail server",
+  "invitation.link-handed-out": "Fresh link handed out",
+  "invitation.waiting": "Accepted; waits for approval",
+  "invitation.approved": "Approved",
+  "invitation.refused": "Not approved",
+  "batch.added": "List handed in",
+  "batch.sent": "List set to be sent",
+  "batch.finished": "List worked through",
+  "batch.stopped": "List stopped",
+  "link.added": "Join link made",
+  "link.renewed": "Join link renewed",
+  "link.closed": "Join link closed",
+  "preset.added": "Preset saved",
+  "preset.changed": "Preset changed",
+  "preset.removed": "Preset removed",
+  "rules.changed": "Rules of the house changed",
+  "appearance.changed": "Appearance changed",
+  "wording.changed": "Wording of a mail changed",
+  "wording.removed": "Wording of a mail taken back",
+  "bounce.forgotten": "Taken off the list of bounced addresses",
   "invitation.passed-on": "Passed on to another inviter",
   "address.opted-out": "Asked not to be invited again",
   "code.sent": "Code sent to the invited address",
@@ -63,3 +87,22 @@ const actions: Record<string, string> = {
   "token.added": "API token made",
   "token.revoked": "API token revoked",
 };
+
+const number = new Intl.NumberFormat("en-GB");
+
+/** A number with its thousands apart. */
+export function numberText(value: number): string {
+  return number.format(value);
+}
+
+/** A stretch of hours in the unit people would use. */
+export function hoursText(hours: number | null | undefined): string {
+  if (hours === null || hours === undefined) return "–";
+  if (hours < 1) return `${Math.round(hours * 60)} min`;
+  return hours < 48 ? `${Math.round(hours * 10) / 10} h` : `${Math.round((hours / 24) * 10) / 10} days`;
+}
+
+/** A share of one, in per cent. */
+export function shareText(share: number | null | undefined): string {
+  return share === null || share === undefined ? "–" : `${Math.round(share * 100)} %`;
+}

@@ -20,7 +20,11 @@ public sealed record WorkspaceView(
     int AnswerDays,
     DateOnly Today,
     IReadOnlyList<RoleView> Roles
-);
+)
+{
+    /// <summary>The colour of invitee pages and mails as #rrggbb; null for the product's own.</summary>
+    public string? Colour { get; init; }
+}
 
 /// <summary>A role that can be given.</summary>
 /// <param name="Name">Its word.</param>

@@ -4,13 +4,10 @@ namespace ComeAboard.Core.Invitations;
 
 /// <summary>
 /// The mail domains of the people a workspace already knows. From them it is guessed what a mistyped domain was meant
-/// to be, and which ones are made to look like a known one. Guesses are only ever offered.
+/// to be, and which ones are made to look like a known one. Guesses are only ever offered. Not for several threads at once.
 /// </summary>
 public sealed class DomainsInUse
 {
-    /// <summary>None known yet.</summary>
-    public static DomainsInUse None { get; } = new([]);
-
     // The right end of a domain as fingers slip on it.
     private static readonly Dictionary<string, string> EndingSlips = new(StringComparer.Ordinal)
     {
@@ -34,6 +31,7 @@ public sealed class DomainsInUse
     };
 
     private readonly Dictionary<string, int> _counts;
+    private readonly Dictionary<string, List<AddressNote>> _advice = new(StringComparer.Ordinal);
     private readonly Dictionary<string, string> _looks = new(StringComparer.Ordinal);
 
     /// <summary>Takes domains in lower case and Unicode form, each with how many people are at it.</summary>
@@ -42,6 +40,16 @@ public sealed class DomainsInUse
         _counts = new Dictionary<string, int>(domains, StringComparer.Ordinal);
         foreach (var (domain, _) in _counts.OrderBy(d => d.Value))
             _looks[LookOf(domain)] = domain;
+    }
+
+    /// <summary>Counts a domain as in use from now on, as when many in one list are at it.</summary>
+    /// <param name="domain">In lower case and Unicode form.</param>
+    public void Learn(string domain)
+    {
+        if (!_counts.TryAdd(domain, 1))
+            return;
+        _looks.TryAdd(LookOf(domain), domain);
+        _advice.Clear();
     }
 
     /// <summary>What an unreadable or unlikely address was probably meant to be; null when nothing is likely.</summary>
@@ -68,24 +76,40 @@ public sealed class DomainsInUse
     {
         if (_counts.ContainsKey(address.Domain))
             return [];
+        // Everything odd is in the domain, and many in a list are at the same one.
+        if (!_advice.TryGetValue(address.Domain, out var advice))
+            _advice[address.Domain] = advice = AdviceOn(address.Domain);
+        return
+        [
+            .. advice.Select(note =>
+                note with
+                {
+                    Suggestion = note.Suggestion is null ? null : $"{address.LocalPart}@{note.Suggestion}",
+                }
+            ),
+        ];
+    }
+
+    private List<AddressNote> AdviceOn(string domain)
+    {
         var notes = new List<AddressNote>();
-        if (address.Domain.Split('.').FirstOrDefault(Scripts.AreMixed) is { } mixed)
+        if (domain.Split('.').FirstOrDefault(Scripts.AreMixed) is { } mixed)
             notes.Add(
                 new AddressNote(
                     "address.mixed-script",
                     $"The domain part \"{mixed}\" mixes letters of several alphabets, which is how look-alike addresses are made."
                 )
             );
-        if (_looks.TryGetValue(LookOf(address.Domain), out var known))
+        if (_looks.TryGetValue(LookOf(domain), out var known))
             notes.Add(
                 new AddressNote(
                     "address.look-alike",
-                    $"{address.Domain} looks like {known}, which is in use here, and is another domain.",
-                    $"{address.LocalPart}@{known}"
+                    $"{domain} looks like {known}, which is in use here, and is another domain.",
+                    known
                 )
             );
-        else if (Suggest(address.ToString()) is { } likely)
-            notes.Add(new AddressNote("address.slip", $"Was {likely} meant?", likely));
+        else if (Suggest("a@" + domain)?["a@".Length..] is { } likely)
+            notes.Add(new AddressNote("address.slip", $"Was {likely} meant in place of {domain}?", likely));
         return notes;
     }
 
@@ -97,6 +121,8 @@ public sealed class DomainsInUse
         var mended = Mend(text);
         yield return mended;
         var at = mended.LastIndexOf('@');
+        if (at < 0 && _counts.Keys.FirstOrDefault(known => IsJoinedTo(mended, known)) is { } joinedTo)
+            yield return mended[..^joinedTo.Length] + "@" + joinedTo;
         if (at <= 0 || at == mended.Length - 1)
             yield break;
         var (local, domain) = (mended[..at], mended[(at + 1)..].ToLowerInvariant());
@@ -111,10 +137,16 @@ public sealed class DomainsInUse
             yield return local + "@" + joined;
     }
 
+    /// <summary>Whether the @ before a known domain was left out.</summary>
+    private static bool IsJoinedTo(string text, string domain) =>
+        text.Length > domain.Length && text.EndsWith(domain, StringComparison.OrdinalIgnoreCase);
+
     /// <summary>Slips that no address can hold: doubled dots and signs, a comma for a dot, blanks inside, another sign for the @.</summary>
     private static string Mend(string text)
     {
-        var mended = text.Replace(" ", "", StringComparison.Ordinal)
+        var mended = text.Replace(" at ", "@", StringComparison.OrdinalIgnoreCase)
+            .Replace(" dot ", ".", StringComparison.OrdinalIgnoreCase)
+            .Replace(" ", "", StringComparison.Ordinal)
             .Replace(',', '.')
             .Replace("(at)", "@", StringComparison.OrdinalIgnoreCase)
             .Replace("[at]", "@", StringComparison.OrdinalIgnoreCase)

@@ -79,6 +79,8 @@ public sealed record EmailAddress
         if (at <= 0 || at == trimmed.Length - 1)
             return Malformed("It needs a name, an @ and a domain.");
         var local = trimmed[..at];
+        if (local.Contains('@', StringComparison.Ordinal))
+            return Malformed("There is more than one @ in it.");
         if (LocalPartFault(local) is { } fault)
             return Malformed(fault);
         return ReadDomain(local, trimmed[(at + 1)..]);

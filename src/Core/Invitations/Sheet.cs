@@ -169,16 +169,14 @@ public sealed class Sheet
     }
 
     /// <summary>Reads one row; cells the headings do not reach are ignored. Empty cells say nothing.</summary>
-    /// <returns>The wish, unread but for its days and kind; or <c>row.day</c>.</returns>
-    public Outcome<InvitationWish> ReadRow(IReadOnlyList<string> cells)
+    /// <returns>The wish, unread but for its days and kind; and <c>row.day</c> when a day in it is none.</returns>
+    public (InvitationWish Wish, Refusal? Fault) ReadRow(IReadOnlyList<string> cells)
     {
         var address = MailboxText.Read(Cell(cells, SheetColumn.Address));
-        if (!Day(cells, SheetColumn.From).Try(out var from, out var refusal))
-            return refusal;
-        if (!Day(cells, SheetColumn.Until).Try(out var until, out refusal))
-            return refusal;
+        var (from, noFrom) = Day(cells, SheetColumn.From);
+        var (until, noUntil) = Day(cells, SheetColumn.Until);
         var kind = Cell(cells, SheetColumn.Kind);
-        return new InvitationWish(
+        var wish = new InvitationWish(
             address.Address?.ToString() ?? address.Written,
             kind is not null && KindWords.TryGetValue(kind, out var known)
                 ? known.Word()
@@ -186,11 +184,11 @@ public sealed class Sheet
             Cell(cells, SheetColumn.Role)?.ToLowerInvariant(),
             Cell(cells, SheetColumn.Name) ?? (address.Name.Length > 0 ? address.Name : null),
             Cell(cells, SheetColumn.Message),
-            until.Value,
+            until,
             ReadLanguage(Cell(cells, SheetColumn.Language))
         )
         {
-            From = from.Value,
+            From = from,
             GivenName = Cell(cells, SheetColumn.GivenName),
             FamilyName = Cell(cells, SheetColumn.FamilyName),
             Organisation = Cell(cells, SheetColumn.Organisation),
@@ -203,6 +201,7 @@ public sealed class Sheet
             Group = Cell(cells, SheetColumn.Group),
             Resource = Cell(cells, SheetColumn.Resource),
         };
+        return (wish, noFrom ?? noUntil);
     }
 
     private string? Cell(IReadOnlyList<string> cells, SheetColumn column)
@@ -211,10 +210,10 @@ public sealed class Sheet
         return at >= 0 && at < cells.Count && cells[at].Trim() is { Length: > 0 } text ? text : null;
     }
 
-    private Outcome<DayCell> Day(IReadOnlyList<string> cells, SheetColumn column)
+    private (DateOnly? Day, Refusal? Fault) Day(IReadOnlyList<string> cells, SheetColumn column)
     {
         if (Cell(cells, column) is not { } text)
-            return new DayCell(null);
+            return (null, null);
         // Spreadsheets write days out with a time of midnight.
         var day =
             text.Length > 10 && text.EndsWith("00:00:00", StringComparison.Ordinal)
@@ -223,13 +222,16 @@ public sealed class Sheet
         foreach (var culture in (CultureInfo[])[CultureInfo.InvariantCulture, German])
         {
             if (DateOnly.TryParseExact(day, DayForms, culture, DateTimeStyles.None, out var read))
-                return new DayCell(read);
+                return (read, null);
         }
-        return new Refusal(
-            "row.day",
-            $"\"{Words.Short(text)}\" is not a day.",
-            "Write days as 2027-01-31 or 31.1.2027.",
-            Field: column == SheetColumn.From ? "from" : "until"
+        return (
+            null,
+            new Refusal(
+                "row.day",
+                $"\"{Words.Short(text)}\" is not a day.",
+                "Write days as 2027-01-31 or 31.1.2027.",
+                Field: column == SheetColumn.From ? "from" : "until"
+            )
         );
     }
 
@@ -298,6 +300,4 @@ public sealed class Sheet
         }
         return folded.ToString();
     }
-
-    private sealed record DayCell(DateOnly? Value);
 }

@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Net;
 using System.Net.Sockets;
 using System.Text.Json;
+using ComeAboard.Service.Mail;
 using ComeAboard.Standins.Mail;
 
 namespace ComeAboard.Service.Demo;
@@ -56,8 +57,9 @@ public static class DemoCommand
             var isNew = !File.Exists(settings.DatabasePath);
             await settings.OpenDatabase().MigrateAsync(stop);
             if (isNew)
-                await world.HappenAsync(settings, smtp.Inbox);
+                await world.HappenAsync(settings, smtp);
             await using var app = ServiceHost.Build(settings);
+            smtp.OnReturn = report => app.Services.GetRequiredService<DeliveryReports>().TakeAsync(report);
             await app.StartAsync(stop);
             var token = await world.NewTokenAsync(app.Services);
             if (json)

@@ -63,8 +63,9 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
     /// Lets the world happen, day after day, by the same handlers and over the same mail server as in real life, with
     /// a clock that starts in the past and ends now.
     /// </summary>
-    public async Task HappenAsync(ServiceSettings settings, Inbox inbox)
+    public async Task HappenAsync(ServiceSettings settings, SmtpStandin smtp)
     {
+        var inbox = smtp.Inbox;
         var clock = new DemoClock();
         await using var services = new ServiceCollection()
             .AddLogging()
@@ -72,6 +73,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
             // Everybody's password is printed on the screen; hashing it slowly would protect nobody.
             .Configure<PasswordHasherOptions>(hashing => hashing.IterationCount = 1000)
             .BuildServiceProvider();
+        smtp.OnReturn = report => services.GetRequiredService<DeliveryReports>().TakeAsync(report);
         var events = Workspaces
             .SelectMany(workspace => EventsOf(workspace, inbox))
             .OrderBy(happening => happening.Day)
@@ -84,6 +86,19 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
             await happening.DoAsync(services);
             while (await services.GetRequiredService<OutboxWorker>().SendDueAsync() > 0) { }
         }
+        clock.MoveTo(today.AddDays(-1));
+        var ship = Workspaces[0];
+        await DemoExtras.AddAsync(
+            services,
+            await VisitorAsync(services, ship.ShortName, ship.Administrator.Address),
+            DateOnly.FromDateTime(today.UtcDateTime),
+            async (address, name) =>
+                Expect(
+                    await services
+                        .GetRequiredService<Answering>()
+                        .AcceptAsNewAsync(SecretIn(inbox, address), name, Password, "page")
+                )
+        );
         clock.MoveTo(today);
         await services.GetRequiredService<Clockwork>().CatchUpAsync();
         while (await services.GetRequiredService<OutboxWorker>().SendDueAsync() > 0) { }

@@ -39,6 +39,9 @@ public sealed class BatchJudge
     public static JsonSerializerOptions Json { get; } =
         new(JsonSerializerDefaults.Web) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
 
+    private const int Several = 3;
+
+    private readonly Dictionary<string, int> _listed = new(StringComparer.Ordinal);
     private readonly BatchDefaults _defaults;
     private readonly Preset? _preset;
     private readonly DomainsInUse _domains;
@@ -69,15 +72,8 @@ public sealed class BatchJudge
         DateTimeOffset now
     )
     {
-        if (!sheet.ReadRow(cells).Try(out var wish, out var refusal))
-        {
-            var bare = new InvitationWish(
-                cells.FirstOrDefault(cell => cell.Contains('@', StringComparison.Ordinal)),
-                null
-            );
-            return new ReadEntry(number, bare, null, refusal);
-        }
-        return Read(number, wish, workspace, now);
+        var (wish, fault) = sheet.ReadRow(cells);
+        return fault is null ? Read(number, wish, workspace, now) : new ReadEntry(number, wish, null, fault);
     }
 
     /// <summary>Reads a wish again, as when it was mended or is to be sent.</summary>
@@ -90,6 +86,7 @@ public sealed class BatchJudge
                 .Try(out var offering, out var refusal)
         )
             return new ReadEntry(number, wish, null, refusal);
+        LearnFrom(offering.Offer.Address);
         var key = KeyOf(offering.Offer.Address);
         if (!_seen.TryAdd(key, number) && _seen[key] != number)
             return new ReadEntry(number, wish, offering, Verdicts.Repeated(_seen[key]));
@@ -99,10 +96,7 @@ public sealed class BatchJudge
     /// <summary>Notes that an address stood in the list, without judging anything: for rows done before a restart.</summary>
     public void NoteSeen(int number, Sheet sheet, IReadOnlyList<string> cells)
     {
-        if (
-            sheet.ReadRow(cells).Try(out var wish, out _)
-            && EmailAddress.Read(wish.Address).Try(out var address, out _)
-        )
+        if (EmailAddress.Read(sheet.ReadRow(cells).Wish.Address).Try(out var address, out _))
             _seen.TryAdd(KeyOf(address), number);
     }
 
@@ -166,6 +160,17 @@ public sealed class BatchJudge
         return found
             .GroupBy(i => i.AddressKey)
             .ToDictionary(g => g.Key, g => g.Select(i => (i.Id, i.State)).Last(), StringComparer.Ordinal);
+    }
+
+    /// <summary>A domain that many in the list are at is no slip.</summary>
+    private void LearnFrom(EmailAddress address)
+    {
+        var count = _listed.GetValueOrDefault(address.Domain);
+        if (count >= Several)
+            return;
+        _listed[address.Domain] = count + 1;
+        if (count + 1 == Several)
+            _domains.Learn(address.Domain);
     }
 
     private EntryReason WrongReason(ReadEntry entry) =>

@@ -21,7 +21,7 @@ public static class Presets
         var presets = workspace.MapGroup("/presets").ForMembers(Duties.Invite);
         presets.MapGet("", ListAsync).WithName("listPresets").Produces<Page<PresetView>>();
         presets.MapGet("/{preset}", ShowAsync).WithName("showPreset").Produces<PresetView>();
-        presets.MapPost("", AddAsync).WithName("addPreset").Produces<PresetView>(201);
+        presets.MapPost("", SaveAsync).WithName("addPreset").Produces<PresetView>(201);
         presets.MapPut("/{preset}", ChangeAsync).WithName("changePreset").Produces<PresetView>();
         presets.MapDelete("/{preset}", RemoveAsync).WithName("removePreset").Produces(204);
         return workspace;
@@ -79,16 +79,26 @@ public static class Presets
         });
     }
 
-    private static async Task<IResult> AddAsync(
+    private static async Task<IResult> SaveAsync(
         Visitor visitor,
         PresetRequest request,
         HttpContext http,
         WorkspaceWriter writer
+    ) =>
+        (await AddAsync(writer, visitor, request)).ToResult(view =>
+            Results.Created($"{http.Request.Path}/{view.Id}", view)
+        );
+
+    /// <summary>Saves a preset.</summary>
+    public static async Task<Outcome<PresetView>> AddAsync(
+        WorkspaceWriter writer,
+        Visitor visitor,
+        PresetRequest request
     )
     {
         if (!Read(request).Try(out var preset, out var refusal))
-            return refusal.ToResult();
-        var added = await writer.WriteAsync<PresetView>(
+            return refusal;
+        return await writer.WriteAsync<PresetView>(
             visitor.WorkspaceId,
             visitor.Caller,
             async write =>
@@ -126,7 +136,6 @@ public static class Presets
                 return ViewOf(row);
             }
         );
-        return added.ToResult(view => Results.Created($"{http.Request.Path}/{view.Id}", view));
     }
 
     private static async Task<IResult> ChangeAsync(

@@ -44,6 +44,7 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
         if (delivery is null || KeyOf(delivery.ToAddress) != KeyOf(notice.Recipient))
             return Unmatched;
         var answer = notice.Answer.Length > 500 ? notice.Answer[..500] : notice.Answer;
+        await CatchUpAsync(write, delivery, notice.Action);
         var state = delivery.State;
         switch (notice.Action)
         {
@@ -71,6 +72,20 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
             _ => ("delivered", "The mail is in the recipient's mailbox."),
         };
         return new ReportResult(delivery.ToAddress, word, sentence, delivery.InvitationId);
+    }
+
+    /// <summary>A report can be here before it is written down that the mail server took the mail.</summary>
+    private static async Task CatchUpAsync(WorkspaceWrite write, DeliveryRow delivery, string action)
+    {
+        if (delivery.SettledAt is not null || action == "delayed")
+            return;
+        Outbox.Settle(delivery, DeliveryState.Accepted, "known by a report", write.Now);
+        if (
+            delivery.Purpose is Purposes.Invitation or Purposes.Reminder
+            && delivery.InvitationId is { } id
+            && await write.Rows.Invitations.FirstOrDefaultAsync(i => i.Id == id) is { } invitation
+        )
+            DeliverySteps.NoteSent(write, delivery, invitation);
     }
 
     private static Core.Refusal Unmatched { get; } =

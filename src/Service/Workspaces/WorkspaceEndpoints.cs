@@ -60,7 +60,10 @@ public static class WorkspaceEndpoints
             (int)workspace.AnswerTime.TotalDays,
             Days.Of(clock.Now(), workspace.Zone),
             [.. Role.All.Select(role => new RoleView(role.Name, role.Sentence))]
-        );
+        )
+        {
+            Colour = workspace.Colour,
+        };
     }
 
     private static async Task<OverviewView> OverviewAsync(

@@ -28,6 +28,7 @@ public sealed class SmtpStandin : IAsyncDisposable
     public SmtpStandin(Inbox inbox, int port = 0)
     {
         Inbox = inbox;
+        Verdict = ByName;
         _listener = new TcpListener(IPAddress.Loopback, port);
         _listener.Start();
         Port = ((IPEndPoint)_listener.LocalEndpoint).Port;
@@ -42,13 +43,44 @@ public sealed class SmtpStandin : IAsyncDisposable
 
     /// <summary>
     /// What to answer to a recipient in place of taking it: a reply such as <c>550 5.1.1 no such mailbox</c>, or null.
-    /// Addresses whose local part begins with <c>nobody</c> do not exist unless a caller decides otherwise.
+    /// Unless a caller decides otherwise, addresses whose local part begins with <c>nobody</c> do not exist, and those
+    /// that begin with <c>later</c> are put off at the first try.
     /// </summary>
-    public Func<string, string?> Verdict { get; set; } =
+    public Func<string, string?> Verdict { get; set; }
+
+    /// <summary>
+    /// What a server further on says of a mail that was taken, as in <c>5.2.2 mailbox full</c>: it comes back as a
+    /// delivery report. Unless a caller decides otherwise that is so for addresses that begin with <c>full</c>.
+    /// </summary>
+    public Func<string, string?> Return { get; set; } =
         address =>
-            address.StartsWith("nobody", StringComparison.OrdinalIgnoreCase)
-                ? "550 5.1.1 The mailbox does not exist"
+            address.StartsWith("full", StringComparison.OrdinalIgnoreCase)
+                ? "5.2.2 The mailbox is full"
                 : null;
+
+    /// <summary>Takes the delivery reports (RFC 3464) of mails that came back; null to let them go.</summary>
+    public Func<MimeMessage, Task>? OnReturn { get; set; }
+
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<string, bool> _putOff = new();
+
+    private string? ByName(string address)
+    {
+        if (address.StartsWith("nobody", StringComparison.OrdinalIgnoreCase))
+            return "550 5.1.1 The mailbox does not exist";
+        return
+            address.StartsWith("later", StringComparison.OrdinalIgnoreCase) && _putOff.TryAdd(address, true)
+            ? "451 4.3.2 Come back later"
+            : null;
+    }
+
+    private async Task ReturnAsync(IReadOnlyList<string> recipients, MimeMessage message)
+    {
+        foreach (var recipient in recipients)
+        {
+            if (OnReturn is { } take && Return(recipient) is { } why)
+                await take(DeliveryReport.Failed(recipient, message, why));
+        }
+    }
 
     /// <inheritdoc/>
     public async ValueTask DisposeAsync()
@@ -170,7 +202,10 @@ public sealed class SmtpStandin : IAsyncDisposable
                     return "552 5.3.4 The message is too long";
             }
             data.Position = 0;
-            server.Inbox.Add([.. _recipients], await MimeMessage.LoadAsync(data, stop));
+            var message = await MimeMessage.LoadAsync(data, stop);
+            IReadOnlyList<string> recipients = [.. _recipients];
+            server.Inbox.Add(recipients, message);
+            await server.ReturnAsync(recipients, message);
             return Reset("250 2.0.0 Message taken");
         }
 

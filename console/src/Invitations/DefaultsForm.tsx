@@ -1,0 +1,93 @@
+import { Select, SimpleGrid, Textarea, TextInput } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { api, type BatchDefaults, inWorkspace, take } from "../api";
+
+/** What every entry of a list gets that does not say otherwise. */
+export function DefaultsForm(props: {
+  workspace: string;
+  today: string;
+  value: BatchDefaults;
+  onChange: (value: BatchDefaults) => void;
+}) {
+  const presets = useQuery({
+    queryKey: [props.workspace, "presets"],
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/presets", inWorkspace(props.workspace))),
+  });
+  const set = (part: Partial<BatchDefaults>) => props.onChange({ ...props.value, ...part });
+  return (
+    <SimpleGrid cols={{ base: 1, sm: 2 }}>
+      <Select
+        label="Preset"
+        description="Says what the list does not."
+        placeholder="None"
+        clearable
+        data={presets.data?.items.map((preset) => preset.name) ?? []}
+        value={props.value.preset ?? null}
+        onChange={(preset) => set({ preset })}
+      />
+      <Select
+        label="Kind"
+        description="For entries that say none."
+        placeholder="As the list says"
+        clearable
+        data={["staff", "guest", "partner", "client"]}
+        value={props.value.kind ?? null}
+        onChange={(kind) => set({ kind })}
+      />
+      <Select
+        label="Role"
+        placeholder="view"
+        clearable
+        data={["view", "edit", "manage"]}
+        value={props.value.role ?? null}
+        onChange={(role) => set({ role })}
+      />
+      <TextInput
+        label="Last day"
+        type="date"
+        min={props.today}
+        value={props.value.until ?? ""}
+        onChange={(event) => set({ until: event.currentTarget.value || null })}
+      />
+      <Select
+        label="Language of the mail"
+        placeholder="The workspace's"
+        clearable
+        data={[
+          { value: "en", label: "English" },
+          { value: "de", label: "German" },
+        ]}
+        value={props.value.language ?? null}
+        onChange={(language) => set({ language })}
+      />
+      <TextInput
+        label="Host"
+        description="Address of a member of the staff."
+        value={props.value.host ?? ""}
+        onChange={(event) => set({ host: event.currentTarget.value || null })}
+      />
+      <Textarea
+        label="Message"
+        description="In plain words, without links."
+        autosize
+        minRows={2}
+        value={props.value.message ?? ""}
+        onChange={(event) => set({ message: event.currentTarget.value || null })}
+      />
+    </SimpleGrid>
+  );
+}
+
+/** No defaults at all. */
+export const noDefaults: BatchDefaults = {
+  kind: null,
+  role: null,
+  from: null,
+  until: null,
+  message: null,
+  language: null,
+  answerDays: null,
+  organisation: null,
+  host: null,
+  preset: null,
+};

@@ -1,0 +1,127 @@
+import { Button, Checkbox, Group, NumberInput, Skeleton, Stack, TagsInput, Title } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api, inWorkspace, type Rules, take } from "../api";
+import { Page } from "../ui/Page";
+import { Pennant } from "../ui/Pennant";
+import { Refusal } from "../ui/Refusal";
+import { SettingsNav } from "./SettingsNav";
+import { useWorkspace } from "./useWorkspace";
+
+const path = "/api/v1/workspaces/{workspace}/rules";
+const kinds = ["staff", "guest", "partner", "client"];
+
+/** The rules of the house for inviting. */
+export function RulesPage() {
+  const { workspace } = useWorkspace();
+  const queries = useQueryClient();
+  const [rules, setRules] = useState<Rules>();
+  const found = useQuery({
+    queryKey: [workspace, "rules"],
+    queryFn: () => take(api.GET(path, inWorkspace(workspace))),
+  });
+  useEffect(() => {
+    if (found.data) setRules(found.data);
+  }, [found.data]);
+  const save = useMutation({
+    mutationFn: (body: Rules) => take(api.PUT(path, { ...inWorkspace(workspace), body })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: [workspace] }),
+  });
+  const set = (part: Partial<Rules>) => setRules((before) => before && { ...before, ...part });
+  return (
+    <Page title="Rules of the house">
+      <SettingsNav workspace={workspace} />
+      <Refusal of={found.error} />
+      {!rules && !found.error && <Skeleton height={300} />}
+      {rules && (
+        <form
+          className="sheet"
+          onSubmit={(event) => {
+            event.preventDefault();
+            save.mutate(rules);
+          }}
+        >
+          <Stack>
+            <Group align="start">
+              <NumberInput
+                label="Days to answer, unless told otherwise"
+                min={1}
+                max={365}
+                value={rules.answerDays}
+                onChange={(days) => set({ answerDays: Number(days) || 1 })}
+              />
+              <NumberInput
+                label="Most days that may be given"
+                min={1}
+                max={365}
+                value={rules.longestAnswerDays}
+                onChange={(days) => set({ longestAnswerDays: Number(days) || 1 })}
+              />
+            </Group>
+            <Title order={2} size="h4">
+              Longest stay, in days
+            </Title>
+            <Group align="start">
+              {kinds.map((kind) => (
+                <NumberInput
+                  key={kind}
+                  label={<Pennant kind={kind} />}
+                  placeholder="no limit"
+                  min={1}
+                  value={rules.longestStayDays[kind] ?? ""}
+                  onChange={(days) => {
+                    const { [kind]: _, ...others } = rules.longestStayDays;
+                    set({ longestStayDays: days === "" ? others : { ...others, [kind]: Number(days) } });
+                  }}
+                  w={140}
+                />
+              ))}
+            </Group>
+            <Checkbox
+              label="Outsiders need a host"
+              checked={rules.hostForOutsiders}
+              onChange={(event) => set({ hostForOutsiders: event.currentTarget.checked })}
+            />
+            <Checkbox.Group
+              label="Who waits for approval after accepting"
+              value={rules.approval}
+              onChange={(approval) => set({ approval })}
+            >
+              <Group mt={6}>
+                {kinds.map((kind) => (
+                  <Checkbox key={kind} value={kind} label={<Pennant kind={kind} />} />
+                ))}
+              </Group>
+            </Checkbox.Group>
+            <TagsInput
+              label="Mail domains that may be invited"
+              description="None means any; subdomains are meant too."
+              value={rules.allowedDomains}
+              onChange={(allowedDomains) => set({ allowedDomains })}
+            />
+            <TagsInput
+              label="Mail domains that may not be invited"
+              value={rules.blockedDomains}
+              onChange={(blockedDomains) => set({ blockedDomains })}
+            />
+            <TagsInput
+              label="Reminders, in days after the mail"
+              description="None means no reminders."
+              value={rules.reminderDays.map(String)}
+              onChange={(days) =>
+                set({ reminderDays: days.map(Number).filter((day) => Number.isInteger(day) && day > 0) })
+              }
+            />
+            <Refusal of={save.error} />
+            <Group>
+              <Button type="submit" loading={save.isPending}>
+                Save the rules
+              </Button>
+              {save.isSuccess && <span role="status">Saved; they count from the next invitation on.</span>}
+            </Group>
+          </Stack>
+        </form>
+      )}
+    </Page>
+  );
+}
