@@ -30,6 +30,7 @@ public abstract class Walls(Harbour harbour)
         HttpMethod.Post,
         HttpMethod.Put,
         HttpMethod.Delete,
+        HttpMethod.Patch,
     ];
 
     [Fact]
@@ -58,12 +59,16 @@ public abstract class Walls(Harbour harbour)
             var method = new HttpMethod(verb.Name.ToUpperInvariant());
             // Another workspace, named as it is, with ids that exist in it.
             var there = Fill(path.Name, other.Name, theirs.Id, other.Administrator);
-            Assert.Equal(HttpStatusCode.Unauthorized, await StatusAsync(http, method, there, null));
+            Assert.Equal(
+                (method, path.Name, HttpStatusCode.Unauthorized),
+                (method, path.Name, await StatusAsync(http, method, there, null))
+            );
             Assert.Equal(HttpStatusCode.NotFound, await StatusAsync(http, method, there, ship.Token));
             // Our own workspace, with the other's ids: as if they did not exist.
             if (
                 path.Name.Contains("{id}", StringComparison.Ordinal)
                 || path.Name.Contains("{person}", StringComparison.Ordinal)
+                || path.Name.Contains("{preset}", StringComparison.Ordinal)
             )
                 Assert.Equal(
                     HttpStatusCode.NotFound,
@@ -81,7 +86,7 @@ public abstract class Walls(Harbour harbour)
                 : HttpStatusCode.Forbidden;
             Assert.Equal(expected, await StatusAsync(http, method, here, inesToken.Token));
         }
-        Assert.True(tried >= 18, $"only {tried} operations were found");
+        Assert.True(tried >= 60, $"only {tried} operations were found");
         Assert.Equal(
             "queued|sent",
             (await other.Client.InvitationAsync(theirs.Id)).State is "queued" or "sent"
@@ -283,7 +288,12 @@ public abstract class Walls(Harbour harbour)
     private static string Fill(string path, string workspace, Guid id, string person) =>
         path.Replace("{workspace}", workspace, StringComparison.Ordinal)
             .Replace("{id}", id.ToString(), StringComparison.Ordinal)
-            .Replace("{person}", person, StringComparison.Ordinal);
+            .Replace("{person}", person, StringComparison.Ordinal)
+            .Replace("{preset}", id.ToString(), StringComparison.Ordinal)
+            .Replace("{number}", "1", StringComparison.Ordinal)
+            .Replace("{letter}", "invitation", StringComparison.Ordinal)
+            .Replace("{language}", "en", StringComparison.Ordinal)
+            .Replace("{address}", "x@y.example", StringComparison.Ordinal);
 
     private static async Task<HttpStatusCode> StatusAsync(
         HttpClient http,
@@ -296,9 +306,9 @@ public abstract class Walls(Harbour harbour)
         using var request = new HttpRequestMessage(method, path);
         if (token is not null)
             request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
-        if (method == HttpMethod.Post)
+        if (method == HttpMethod.Post || method == HttpMethod.Put || method == HttpMethod.Patch)
             request.Content = new StringContent(
-                """{"address":"x@y.example","kind":"guest","label":"x"}""",
+                """{"address":"x@y.example","kind":"guest","label":"x","name":"x","days":5}""",
                 Encoding.UTF8,
                 "application/json"
             );

@@ -77,6 +77,9 @@ export function FiguresPage() {
   );
 }
 
+/** Names beside the colours stay readable, whatever the colour. */
+const inInk = (name: unknown) => <span style={{ color: "var(--aboard-ink)" }}>{String(name)}</span>;
+
 /** Days where the span is short, weeks where it is long. */
 function OverTime({ view }: { view: Figures }) {
   const step = view.days.length > 45 ? 7 : 1;
@@ -105,7 +108,7 @@ function OverTime({ view }: { view: Figures }) {
           <Tooltip
             contentStyle={{ background: "var(--aboard-sheet)", border: "1px solid var(--aboard-hair)" }}
           />
-          <Legend />
+          <Legend itemSorter={null} formatter={inInk} />
           <Bar dataKey="Sent" fill="var(--aboard-staff)" isAnimationActive={false} />
           <Bar dataKey="Accepted" fill="var(--aboard-good)" isAnimationActive={false} />
           <Bar dataKey="Declined" fill="var(--aboard-client)" isAnimationActive={false} />
@@ -146,7 +149,7 @@ function ByKind({ view }: { view: Figures }) {
           <Tooltip
             contentStyle={{ background: "var(--aboard-sheet)", border: "1px solid var(--aboard-hair)" }}
           />
-          <Legend />
+          <Legend itemSorter={null} formatter={inInk} />
           <Bar dataKey="Accepted" stackId="all" fill="var(--aboard-good)" isAnimationActive={false} />
           <Bar dataKey="Declined" stackId="all" fill="var(--aboard-client)" isAnimationActive={false} />
           <Bar dataKey="Open" stackId="all" fill="var(--aboard-hair)" isAnimationActive={false} />

@@ -222,9 +222,8 @@ function InvitationTable(props: {
               <Link to="/w/$workspace/invite/$id" params={{ workspace: props.workspace, id: invitation.id }}>
                 {invitation.name || invitation.address}
               </Link>
-              <div className="soft">
-                {[invitation.name && invitation.address, invitation.organisation].filter(Boolean).join(" · ")}
-              </div>
+              {invitation.name && <div className="soft">{invitation.address}</div>}
+              {invitation.organisation && <div className="soft">{invitation.organisation}</div>}
             </Table.Td>
             <Table.Td>
               <Pennant kind={invitation.kind} />

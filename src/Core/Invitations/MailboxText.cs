@@ -38,11 +38,17 @@ public static class MailboxText
         }
         if (name.Length == 0)
             name = comment;
-        bare = Trim(bare, notes);
+        bare = Trim(bare, open < 0, notes);
         if (!EmailAddress.Read(UnquoteLocalPart(bare)).Try(out var address, out var fault))
             return new WrittenAddress(written, CleanName(name, notes), null, fault, notes);
         return new WrittenAddress(written, CleanName(name, notes), address, null, notes);
     }
+
+    /// <summary>Whether an address would lose a sign if it stood without angle brackets.</summary>
+    internal static bool NeedsBrackets(EmailAddress address) =>
+        address.LocalPart.Contains('|', StringComparison.Ordinal)
+        || Leading.Contains(address.LocalPart[0], StringComparison.Ordinal)
+        || address.LocalPart.StartsWith("mailto", StringComparison.OrdinalIgnoreCase);
 
     /// <summary>A display name as it may stand before an angle bracket (RFC 5322 section 3.2.4).</summary>
     public static string Quote(string name) =>
@@ -50,14 +56,15 @@ public static class MailboxText
         + name.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal)
         + "\"";
 
-    private static string Trim(string bare, List<AddressNote> notes)
+    private static string Trim(string bare, bool isBare, List<AddressNote> notes)
     {
         var address = bare;
         if (address.StartsWith("mailto:", StringComparison.OrdinalIgnoreCase))
             address = address["mailto:".Length..].Split('?')[0];
-        var trimmed = IsQuotedLocalPart(address)
-            ? address.TrimEnd(Trailing.ToCharArray())
-            : address.TrimStart(Leading.ToCharArray()).TrimEnd(Trailing.ToCharArray());
+        // Within angle brackets nothing stands before the address by accident.
+        var trimmed = address.TrimEnd(Trailing.ToCharArray());
+        if (isBare && !IsQuotedLocalPart(address))
+            trimmed = trimmed.TrimStart(Leading.ToCharArray());
         if (trimmed.Length == 0)
             return address;
         if (trimmed != bare)
@@ -74,7 +81,7 @@ public static class MailboxText
         new("address.trimmed", $"\"{Words.Short(rest)}\" {where} the address was left out.");
 
     /// <summary>A name that may not be kept is left out, and that is said.</summary>
-    private static string CleanName(string name, List<AddressNote> notes)
+    internal static string CleanName(string name, List<AddressNote> notes)
     {
         if (PlainText.ReadName(name).Try(out var clean, out _))
             return clean;

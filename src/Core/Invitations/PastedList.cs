@@ -51,11 +51,9 @@ public static class PastedList
     private static WrittenAddress FamilyNameFirst(string family, string rest)
     {
         var read = MailboxText.Read(rest);
-        return read with
-        {
-            Written = $"{family}, {rest}",
-            Name = read.Name.Length > 0 ? $"{read.Name} {family}" : family,
-        };
+        var notes = read.Notes.ToList();
+        var name = MailboxText.CleanName(read.Name.Length > 0 ? $"{read.Name} {family}" : family, notes);
+        return read with { Written = $"{family}, {rest}", Name = name, Notes = notes };
     }
 
     /// <summary>Splits at commas, semicolons, tabs and bars outside quotes, comments and angle brackets.</summary>
@@ -65,7 +63,7 @@ public static class PastedList
         var start = 0;
         var (quoted, depth, angle) = (false, 0, false);
         // A quotation mark, bracket or comment that is never closed holds nothing together.
-        var quotes = line.Count(c => c == '"') % 2 == 0;
+        var quotes = AreQuotesClosed(line);
         for (var i = 0; i < line.Length; i++)
         {
             switch (line[i])
@@ -104,6 +102,19 @@ public static class PastedList
         }
     }
 
+    private static bool AreQuotesClosed(string line)
+    {
+        var quoted = false;
+        for (var i = 0; i < line.Length; i++)
+        {
+            if (line[i] == '\\' && quoted)
+                i++;
+            else if (line[i] == '"')
+                quoted = !quoted;
+        }
+        return !quoted;
+    }
+
     /// <summary>Several bare addresses with nothing but spaces between them are several entries.</summary>
     private static IEnumerable<string> SplitAtSpaces(string part)
     {
@@ -119,13 +130,21 @@ public static class PastedList
     /// <summary>"A &lt;a@b&gt; C &lt;c@d&gt;" without a separator between is two entries.</summary>
     private static IEnumerable<string> SplitAfterAngles(string part)
     {
-        var start = 0;
-        for (var i = part.IndexOf('>', StringComparison.Ordinal); i >= 0; i = part.IndexOf('>', i + 1))
+        var (start, quoted, opened) = (0, false, false);
+        var quotes = AreQuotesClosed(part);
+        for (var i = 0; i < part.Length; i++)
         {
-            if (part.IndexOf('<', i) < 0 || !part[start..i].Contains('<', StringComparison.Ordinal))
-                continue;
-            yield return part[start..(i + 1)];
-            start = i + 1;
+            if (part[i] == '\\' && quoted)
+                i++;
+            else if (part[i] == '"' && quotes)
+                quoted = !quoted;
+            else if (part[i] == '<' && !quoted)
+                opened = true;
+            else if (part[i] == '>' && !quoted && opened && part.IndexOf('<', i) > 0)
+            {
+                yield return part[start..(i + 1)];
+                (start, opened) = (i + 1, false);
+            }
         }
         if (part[start..].Trim().Length > 0)
             yield return part[start..];

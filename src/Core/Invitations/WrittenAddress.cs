@@ -28,6 +28,8 @@ public sealed record WrittenAddress(
     {
         if (Address is null)
             return Written;
-        return Name.Length == 0 ? Address.ToString() : $"{MailboxText.Quote(Name)} <{Address}>";
+        if (Name.Length > 0)
+            return $"{MailboxText.Quote(Name)} <{Address}>";
+        return MailboxText.NeedsBrackets(Address) ? $"<{Address}>" : Address.ToString();
     }
 }

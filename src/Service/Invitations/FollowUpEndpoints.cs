@@ -63,7 +63,6 @@ public static class FollowUpEndpoints
             .MapPost("/delivery-reports", TakeReportAsync)
             .ForMembers(Duties.Invite)
             .WithName("takeDeliveryReport")
-            .Accepts<string>("message/rfc822")
             .Produces<ReportAnswer>();
         return workspace;
     }

@@ -20,7 +20,11 @@ public sealed record Table(Sheet Sheet, byte[] Csv, int Count)
         using var reader = Tables.Open(Csv);
         reader.ReadHeader();
         while (reader.Read())
-            yield return Tables.CellsOf(reader);
+        {
+            var cells = Tables.CellsOf(reader);
+            if (!Tables.IsBlank(cells))
+                yield return cells;
+        }
     }
 }
 
@@ -114,6 +118,9 @@ public static class Tables
         return cells;
     }
 
+    /// <summary>Whether nothing stands in a row, as below the last entry of many a spreadsheet.</summary>
+    internal static bool IsBlank(string[] cells) => cells.All(string.IsNullOrWhiteSpace);
+
     private static List<string> HeadingsIn(string language) =>
         // The full name and its two parts are three ways to say one thing; a template asks for it once.
         [
@@ -133,7 +140,7 @@ public static class Tables
             var count = 0;
             while (reader.Read())
             {
-                if (++count > MostRows)
+                if (!IsBlank(CellsOf(reader)) && ++count > MostRows)
                     return Refuse("too-large", $"The file has more than {MostRows} rows.", "Split it.");
             }
             return count == 0

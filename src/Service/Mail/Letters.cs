@@ -37,9 +37,10 @@ public static class Letters
         var phrases = Phrases.Of(invitation.Language);
         var role = Role.Read(invitation.Role).Value;
         var deadline = phrases.Instant(invitation.Deadline, workspace.Zone);
-        var wording = own ?? (letter == WordedLetter.Reminder ? phrases.Reminder : phrases.Invitation);
-        var (subject, paragraphs) = Templates.Fill(
-            wording,
+        var shipped = letter == WordedLetter.Reminder ? phrases.Reminder : phrases.Invitation;
+        var (subject, paragraphs) = Fill(
+            own,
+            shipped,
             new Dictionary<string, string>
             {
                 ["greeting"] = phrases.Greeting(invitation.Name),
@@ -184,6 +185,25 @@ public static class Letters
     /// <summary>Lays a letter out as it goes out from a workspace.</summary>
     public static Letter LayOut(LetterWords words, WorkspaceRow workspace, string toName, string language) =>
         LetterLayout.LayOut(words, workspace, toName, language);
+
+    /// <summary>A wording that was good when it was tried and fails on these words holds no mail up.</summary>
+    private static (string Subject, IReadOnlyList<string> Paragraphs) Fill(
+        Wording? own,
+        Wording shipped,
+        Dictionary<string, string> words
+    )
+    {
+        if (own is null)
+            return Templates.Fill(shipped, words);
+        try
+        {
+            return Templates.Fill(own, words);
+        }
+        catch (Exception fault) when (fault is not OutOfMemoryException)
+        {
+            return Templates.Fill(shipped, words);
+        }
+    }
 
     // A sentence that goes on after a colon begins small in English; a German one after a colon may stay as it is.
     private static string Lower(Phrases phrases, string sentence) =>

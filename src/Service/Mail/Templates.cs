@@ -3,7 +3,6 @@ using System.Globalization;
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using DotLiquid;
-using DotLiquid.Exceptions;
 
 namespace ComeAboard.Service.Mail;
 
@@ -61,7 +60,7 @@ public static class Templates
             {
                 filled = Fill(text, Sample, tolerant: false);
             }
-            catch (Exception fault) when (fault is LiquidException or FormatException)
+            catch (Exception fault) when (fault is not OutOfMemoryException)
             {
                 return Refuse(
                     "template",

@@ -14,7 +14,7 @@ public sealed class InvitationLifeWalks
             .Array[0, 30]
             .Sample(walk =>
             {
-                var state = InvitationState.Queued;
+                var state = minutesOf(walk) % 2 == 0 ? InvitationState.Queued : InvitationState.Draft;
                 foreach (var (step, minutes) in walk)
                 {
                     var now = Deadline.AddMinutes(minutes);
@@ -24,10 +24,21 @@ public sealed class InvitationLifeWalks
                         continue;
                     }
                     Assert.False(state.IsFinal());
-                    if (next is InvitationState.Accepted or InvitationState.Declined)
-                        Assert.True(state.IsPending() && now < Deadline);
+                    // Nobody gets in but by an answer in time, and where approval is due not without it.
+                    if (
+                        next is InvitationState.Waiting
+                        || next is InvitationState.Accepted && step is InvitationStep.Accept
+                    )
+                        Assert.True(state.AwaitsAnswer() && now < Deadline);
+                    if (next is InvitationState.Accepted && step is not InvitationStep.Accept)
+                        Assert.Equal((InvitationState.Waiting, InvitationStep.Approve), (state, step));
+                    if (next is InvitationState.Draft || state is InvitationState.Draft)
+                        Assert.True(step is InvitationStep.Queue or InvitationStep.Revoke);
                     state = next;
                 }
+
+                static int minutesOf((InvitationStep, int Minutes)[] walk) =>
+                    walk.Length == 0 ? 0 : Math.Abs(walk[0].Minutes);
             });
 
     [Fact]
@@ -50,6 +61,9 @@ public sealed class InvitationLifeWalks
     [InlineData(InvitationState.Declined, "link.used")]
     [InlineData(InvitationState.Revoked, "link.revoked")]
     [InlineData(InvitationState.Expired, "link.expired")]
+    [InlineData(InvitationState.Waiting, "link.waiting")]
+    [InlineData(InvitationState.Refused, "link.refused")]
+    [InlineData(InvitationState.Draft, "link.unknown")]
     public void A_dead_link_says_why(InvitationState state, string code) =>
         Assert.Equal(code, LinkRules.Forbids(state, Deadline, Deadline.AddDays(-1))!.Code);
 
