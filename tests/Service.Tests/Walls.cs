@@ -312,6 +312,17 @@ public abstract class Walls(Harbour harbour)
                 Encoding.UTF8,
                 "application/json"
             );
+        if (
+            method == HttpMethod.Post
+            && (
+                path.EndsWith("/batches", StringComparison.Ordinal)
+                || path.EndsWith("batches/check", StringComparison.Ordinal)
+            )
+        )
+            request.Content = new MultipartFormDataContent
+            {
+                { new StringContent("Address\nx@y.example"), "file", "x.csv" },
+            };
         using var answer = await http.SendAsync(request);
         return answer.StatusCode;
     }

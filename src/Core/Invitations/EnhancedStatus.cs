@@ -31,6 +31,7 @@ public static partial class EnhancedStatus
             "7.1" or "7.0" => "the recipient's mail server does not want this mail",
             "7.20" or "7.21" or "7.22" or "7.23" or "7.25" or "7.26" =>
                 "the recipient's mail server could not see that the mail is really ours",
+            "0.0" when answer!.Trim() == code => "the mail server did not say why",
             _ => string.IsNullOrWhiteSpace(answer) ? "no reason was given" : answer.Trim().TrimEnd('.'),
         };
     }

@@ -107,6 +107,9 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
                 if (recipient is null || group["Action"] is not { } action)
                     continue;
                 var words = $"{group["Status"]} {Address(group["Diagnostic-Code"])}".Trim();
+                // Some servers put what they were told into the text for people alone.
+                if (words.EndsWith(".0.0", StringComparison.Ordinal) && LineWithCode(report) is { } line)
+                    words = line;
                 yield return new Notice(
                     delivery,
                     workspace,
@@ -117,6 +120,14 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
             }
         }
     }
+
+    private static string? LineWithCode(Multipart report) =>
+        report
+            .OfType<TextPart>()
+            .Where(part => part.IsPlain)
+            .SelectMany(part => part.Text.Split('\n'))
+            .Select(line => line.Trim())
+            .FirstOrDefault(line => EnhancedStatus.In(line) is not null);
 
     /// <summary>The Message-ID out of headers that were returned without the rest of the mail.</summary>
     private static string? HeadersOf(Multipart report) =>

@@ -50,6 +50,7 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
             gathered["Database:Engine"] = "postgres";
             gathered["Database:Connection"] = await cluster.NewDatabaseAsync();
         }
+        Adjust(gathered);
         Settings = ServiceSettings.Read(new ConfigurationBuilder().AddInMemoryCollection(gathered).Build());
         // Both nodes migrate at once, as two processes started together would.
         await Task.WhenAll(Settings.OpenDatabase().MigrateAsync(), Settings.OpenDatabase().MigrateAsync());
@@ -58,6 +59,9 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
         await Node.StartAsync();
         await OtherNode.StartAsync();
     }
+
+    /// <summary>Lets a harbour differ from the others in its settings.</summary>
+    protected virtual void Adjust(Dictionary<string, string?> settings) { }
 
     /// <summary>A new workspace with its first administrator.</summary>
     public async Task<Ship> NewShipAsync()
