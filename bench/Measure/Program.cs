@@ -7,7 +7,7 @@ if (args is ["bare", ..])
     await BareService.RunAsync(args);
     return 0;
 }
-var wanted = args.Length > 0 ? args : ["V4", "V8", "V9", "V10"];
+var wanted = args.Length > 0 ? args : ["V1", "V3", "V4", "V5", "V8", "V9", "V10"];
 var figures = new List<Figure>();
 foreach (var row in wanted)
 {
@@ -15,6 +15,9 @@ foreach (var row in wanted)
     figures.AddRange(
         row.ToUpperInvariant() switch
         {
+            "V1" => await Importing.MeasureAsync(),
+            "V3" => await Listing.MeasureAsync(),
+            "V5" => await Sending.MeasureAsync(),
             "V4" => await Inviting.MeasureAsync(),
             "V8" => ClientStart.Measure(),
             "V9" => await ServiceStart.MeasureAsync(),

@@ -15,7 +15,7 @@ public sealed partial class ServicePlace : IDisposable
     private readonly Dictionary<string, string> _settings;
 
     /// <summary>Prepares a place on PostgreSQL, or on SQLite when there is no connection.</summary>
-    public ServicePlace(string? postgres)
+    public ServicePlace(string? postgres, int firstRetrySeconds = 60)
     {
         Url = new Uri($"http://127.0.0.1:{Places.FreePort()}");
         DatabasePath = Path.Combine(_directory.FullName, "bench.db");
@@ -25,7 +25,7 @@ public sealed partial class ServicePlace : IDisposable
             ["COMEABOARD_DATABASE__PATH"] = DatabasePath,
             // Nobody listens there: invitations are queued, and sending them takes nothing away from deciding.
             ["COMEABOARD_MAIL__PORT"] = "9",
-            ["COMEABOARD_MAIL__FIRSTRETRYSECONDS"] = "60",
+            ["COMEABOARD_MAIL__FIRSTRETRYSECONDS"] = firstRetrySeconds.ToString(),
             ["COMEABOARD_LIMITS__INVITATIONSPERHOUR"] = "10000000",
             ["COMEABOARD_LOG"] = "Warning",
         };
@@ -47,7 +47,15 @@ public sealed partial class ServicePlace : IDisposable
             "The Lantern Tide"
         );
 
-    public Process Serve() => Places.Start(Places.InOut("service", "come-aboard"), _settings, "serve");
+    public Process Serve(int? smtpPort = null)
+    {
+        if (smtpPort is { } port)
+            (_settings["COMEABOARD_MAIL__PORT"], _settings["COMEABOARD_MAIL__TLS"]) = (
+                port.ToString(),
+                "none"
+            );
+        return Places.Start(Places.InOut("service", "come-aboard"), _settings, "serve");
+    }
 
     /// <summary>Makes the workspace with its administrator, starts the service, and gives a token.</summary>
     public async Task<(Process Service, string Token)> OpenAsync()
