@@ -15,7 +15,7 @@ namespace ComeAboard.Measure;
 public static class Importing
 {
     private const int Rows = 100_000;
-    private const int Runs = 5;
+    private static readonly int Runs = Places.Runs;
     private static readonly string[] Tables = ["batch_entries", "invitations", "deliveries", "record"];
 
     public static async Task<IEnumerable<Figure>> MeasureAsync()

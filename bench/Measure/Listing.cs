@@ -18,7 +18,7 @@ public static class Listing
 {
     private const int Few = 10_000;
     private const int Many = 1_000_000;
-    private const int Runs = 5;
+    private static readonly int Runs = Places.Runs;
     private const int Looks = 40;
 
     public static async Task<IEnumerable<Figure>> MeasureAsync()

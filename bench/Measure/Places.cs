@@ -9,6 +9,10 @@ public static class Places
 {
     public static string Root { get; } = FindRoot();
 
+    /// <summary>How many paired runs are made: five, or more or fewer while something is tried out.</summary>
+    public static int Runs { get; } =
+        int.TryParse(Environment.GetEnvironmentVariable("BENCH_RUNS"), out var runs) ? runs : 5;
+
     public static string InOut(params string[] parts) => Path.Combine([Root, "out", .. parts]);
 
     public static Process Start(

@@ -14,7 +14,7 @@ public static class Sending
 {
     private const int Mails = 4_000;
     private const int Connections = 4;
-    private const int Runs = 5;
+    private static readonly int Runs = Places.Runs;
 
     public static async Task<IEnumerable<Figure>> MeasureAsync()
     {

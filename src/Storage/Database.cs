@@ -105,7 +105,7 @@ public sealed class Database
     private sealed class SqliteOpening : DbConnectionInterceptor
     {
         private const string Pragmas =
-            "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-65536; PRAGMA temp_store=MEMORY;";
+            "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-32768; PRAGMA temp_store=MEMORY;";
 
         // Connections are pooled, and one that comes back has its settings already.
         private readonly ConditionalWeakTable<object, object> _set = [];

@@ -123,7 +123,9 @@ public sealed class BatchJudge
             )
             ?? offering.Forbidden(inviter, known, workspace, now);
         var hasAccount = known.Of(address, now, workspace.Zone).HasAccount;
-        var notes = _domains.Notes(address);
+        IReadOnlyList<AddressNote> notes;
+        lock (_domains)
+            notes = _domains.Notes(address);
         var reason =
             refusal is null && notes.Count == 0
                 ? null
@@ -169,16 +171,23 @@ public sealed class BatchJudge
         if (count >= Several)
             return;
         _listed[address.Domain] = count + 1;
-        if (count + 1 == Several)
+        if (count + 1 != Several)
+            return;
+        // One lot is read while the one before it is judged.
+        lock (_domains)
             _domains.Learn(address.Domain);
     }
 
-    private EntryReason WrongReason(ReadEntry entry) =>
-        new(
-            entry.Fault!.ToProblem(),
-            [],
-            entry.Fault!.Field == "address" ? _domains.Suggest(entry.Wish.Address) : null
-        );
+    private EntryReason WrongReason(ReadEntry entry)
+    {
+        string? suggestion = null;
+        if (entry.Fault!.Field == "address")
+        {
+            lock (_domains)
+                suggestion = _domains.Suggest(entry.Wish.Address);
+        }
+        return new EntryReason(entry.Fault.ToProblem(), [], suggestion);
+    }
 
     private InvitationWish Fill(InvitationWish wish, DateOnly today)
     {

@@ -149,29 +149,43 @@ public sealed class BatchRunner(
                     .Batches.Where(b => b.Digest == batch.Digest && b.Id != batch.Id)
                     .Select(b => b.Id)
                     .ToListAsync(stop);
+        var done = batch.Position;
+        // While one lot is being written, the next is read already.
+        using var lots = table.Rows().Chunk(LotSize).GetEnumerator();
         var number = 0;
-        foreach (var lot in table.Rows().Chunk(LotSize))
+        var next = ReadLot();
+        while (next is { } entries)
         {
             stop.ThrowIfCancellationRequested();
-            var entries = new List<ReadEntry>(lot.Length);
-            foreach (var cells in lot)
-            {
-                if (++number <= batch.Position)
-                    judge.NoteSeen(number, table.Sheet, cells);
-                else
-                    entries.Add(judge.Read(number, table.Sheet, cells, workspace, clock.Now()));
-            }
-            if (entries.Count == 0)
-                continue;
-            var isLast = number >= table.Count;
-            var kept = await writer.WriteAsync<bool>(
+            var last = number;
+            var isLast = last >= table.Count;
+            var writing = writer.WriteAsync<bool>(
                 batch.WorkspaceId,
                 CallerOf(batch),
                 write => KeepLotAsync(write, batch, judge, entries, sameFile, isLast)
             );
-            if (!kept.Value)
+            next = ReadLot();
+            if (!(await writing).Value)
                 return;
-            batch.Position = number;
+            batch.Position = last;
+        }
+
+        List<ReadEntry>? ReadLot()
+        {
+            while (lots.MoveNext())
+            {
+                var read = new List<ReadEntry>(lots.Current.Length);
+                foreach (var cells in lots.Current)
+                {
+                    if (++number <= done)
+                        judge.NoteSeen(number, table.Sheet, cells);
+                    else
+                        read.Add(judge.Read(number, table.Sheet, cells, workspace, clock.Now()));
+                }
+                if (read.Count > 0)
+                    return read;
+            }
+            return null;
         }
     }
 
