@@ -26,8 +26,9 @@ public static class Sending
             {
                 using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
                 using var place = new ServicePlace(cluster?.Connection, firstRetrySeconds: 1);
-                ours.Add(await OursAsync(place));
-                reference.Add(await BareAsync());
+                var (rate, letter) = await OursAsync(place);
+                ours.Add(rate);
+                reference.Add(await BareAsync(letter));
             }
             figures.Add(
                 new(
@@ -44,7 +45,7 @@ public static class Sending
         return figures;
     }
 
-    private static async Task<double> OursAsync(ServicePlace place)
+    private static async Task<(double Rate, MimeMessage Letter)> OursAsync(ServicePlace place)
     {
         var (service, token) = await place.OpenAsync();
         using (var client = new AboardClient(place.Url, "the-lantern-tide", token))
@@ -67,10 +68,11 @@ public static class Sending
         using var again = place.Serve(server.Port);
         var rate = await RateAsync(server.Inbox);
         again.Kill();
-        return rate;
+        return (rate, server.Inbox.To()[0].Message);
     }
 
-    private static async Task<double> BareAsync()
+    /// <summary>The same letter to as many people.</summary>
+    private static async Task<double> BareAsync(MimeMessage letter)
     {
         await using var server = new SmtpStandin(new Inbox());
         var next = 0;
@@ -83,7 +85,11 @@ public static class Sending
                         using var smtp = new SmtpClient();
                         await smtp.ConnectAsync("127.0.0.1", server.Port, SecureSocketOptions.None);
                         for (int n; (n = Interlocked.Increment(ref next)) <= Mails; )
-                            await smtp.SendAsync(MailOf(n));
+                            await smtp.SendAsync(
+                                letter,
+                                new MailboxAddress("", "aboard@come-aboard.example"),
+                                [new MailboxAddress("", $"sailor{n}@harbour.example")]
+                            );
                         await smtp.DisconnectAsync(true);
                     })
                 )
@@ -91,19 +97,6 @@ public static class Sending
         var rate = await RateAsync(server.Inbox);
         await sending;
         return rate;
-    }
-
-    private static MimeMessage MailOf(int n)
-    {
-        var message = new MimeMessage { Subject = "Mira Tollander invites you to The Lantern Tide" };
-        message.From.Add(new MailboxAddress("The Lantern Tide", "aboard@come-aboard.example"));
-        message.To.Add(new MailboxAddress("", $"sailor{n}@harbour.example"));
-        message.Body = new BodyBuilder
-        {
-            TextBody = new string('t', 900),
-            HtmlBody = "<p>" + new string('h', 2_600) + "</p>",
-        }.ToMessageBody();
-        return message;
     }
 
     /// <summary>Mails a second between the hundredth and the last.</summary>

@@ -93,6 +93,188 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
     }
 
     [Fact]
+    public async Task Many_are_invited_from_a_file_and_the_wrong_ones_mended()
+    {
+        var file = Path.GetTempFileName() + ".csv";
+        var results = Path.GetTempFileName();
+        await File.WriteAllTextAsync(
+            file,
+            "Mail,Vorname,Kind,Shoe size\nanna@pier.example,Anna,guest,38\nbo@pier,Bo,guest,40\nmira@lantern-tide.example,Mira,guest,39\n"
+        );
+        var check = await demo.AboardAsync("invitations", "import", file, "--dry-run");
+        Assert.Equal(6, check.Status);
+        Assert.Contains("1 ready", check.Output, StringComparison.Ordinal);
+        Assert.Contains("\"Shoe size\" is not known", check.Error, StringComparison.Ordinal);
+
+        var run = await demo.AboardAsync("invitations", "import", file, "--results", results, "--json");
+        Assert.Equal(6, run.Status);
+        var batch = run.Json.GetProperty("id").GetString()!;
+        Assert.Equal(4, (await File.ReadAllLinesAsync(results)).Length);
+        Assert.Equal(
+            5,
+            (await demo.AboardAsync("batches", "mend", batch, "2", "--address", "still wrong")).Status
+        );
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("batches", "mend", batch, "2", "--address", "bo@pier.example")).Status
+        );
+        var sent = await demo.AboardAsync("batches", "send", batch, "--json");
+        Assert.Equal((0, 2), (sent.Status, sent.Json.GetProperty("counts").GetProperty("sent").GetInt32()));
+        Assert.Contains(
+            "bo@pier.example",
+            (await demo.AboardAsync("batches", "show", batch, "--verdict", "sent")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "watch",
+            (await demo.AboardAsync("batches", "--help")).Output,
+            StringComparison.Ordinal
+        );
+        var pasted = await demo.AboardWithAsync(
+            "Cy <cy@pier.example>; di@pier.example",
+            "invitations",
+            "import",
+            "-",
+            "--kind",
+            "guest",
+            "--json"
+        );
+        Assert.Equal(
+            (0, 2),
+            (pasted.Status, pasted.Json.GetProperty("counts").GetProperty("sent").GetInt32())
+        );
+        Assert.Equal(2, (await demo.AboardAsync("invitations", "import", "/nowhere.csv")).Status);
+        Assert.StartsWith(
+            "Adresse,",
+            (await demo.AboardAsync("invitations", "template", "--language", "de")).Output,
+            StringComparison.Ordinal
+        );
+
+        var all = await demo.AboardAsync(
+            "invitations",
+            "revoke",
+            "--all",
+            "--search",
+            "@pier.example",
+            "--yes"
+        );
+        Assert.Equal(0, all.Status);
+        Assert.Contains("4 taken back", all.Output, StringComparison.Ordinal);
+        Assert.Equal(2, (await demo.AboardAsync("invitations", "revoke")).Status);
+    }
+
+    [Fact]
+    public async Task A_join_link_a_preset_and_an_approval_at_the_terminal()
+    {
+        var qr = Path.GetTempFileName() + ".png";
+        var made = await demo.AboardAsync(
+            "links",
+            "add",
+            "open ship",
+            "--kind",
+            "guest",
+            "--approval",
+            "--qr",
+            qr,
+            "--json"
+        );
+        Assert.Equal(0, made.Status);
+        Assert.Equal(0x89, (await File.ReadAllBytesAsync(qr))[0]);
+        var id = made.Json.GetProperty("link").GetProperty("id").GetString()!;
+        var renewed = await demo.AboardAsync("links", "renew", id);
+        using var asked = await demo.Http.PostAsync(
+            demo.Url + "/api/v1/join-links/ask",
+            new StringContent(
+                $$"""{"secret":"{{renewed.Output.Trim()[^43..]}}","address":"juno@pier.example"}""",
+                System.Text.Encoding.UTF8,
+                "application/json"
+            )
+        );
+        Assert.Equal(System.Net.HttpStatusCode.Accepted, asked.StatusCode);
+        var link = await Programs.LinkAsync(demo.Http, demo.Inbox, "juno@pier.example");
+        var accepted = await demo.AboardWithAsync(
+            Password,
+            "invitations",
+            "accept",
+            link,
+            "--name",
+            "Juno",
+            "--password-stdin"
+        );
+        Assert.Equal(0, accepted.Status);
+        Assert.Equal(0, (await demo.AboardAsync("invitations", "approve", "juno@pier.example")).Status);
+        Assert.Equal(0, (await demo.AboardAsync("people", "show", "juno@pier.example")).Status);
+        Assert.Contains(
+            "1 of 25",
+            (await demo.AboardAsync("links", "show", id)).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "Juno",
+            (await demo.AboardAsync("links", "end", id, "--yes")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(0, (await demo.AboardAsync("links", "close", id)).Status);
+
+        Assert.Equal(
+            0,
+            (
+                await demo.AboardAsync("presets", "add", "pilot", "--kind", "partner", "--stay-days", "5")
+            ).Status
+        );
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("presets", "change", "pilot", "--message", "Mind the tide.")).Status
+        );
+        var preview = await demo.AboardAsync(
+            "invitations",
+            "send",
+            "kai@pier.example",
+            "--preset",
+            "pilot",
+            "--dry-run"
+        );
+        Assert.Contains("> Mind the tide.", preview.Output, StringComparison.Ordinal);
+        var draft = await demo.AboardAsync(
+            "invitations",
+            "send",
+            "kai@pier.example",
+            "--preset",
+            "pilot",
+            "--draft",
+            "--json"
+        );
+        Assert.Equal("draft", draft.Json.GetProperty("state").GetString());
+        foreach (
+            string[] step in new string[][]
+            {
+                ["correct", "kai@pier.example", "--address", "kay@pier.example"],
+                ["send-draft", "kay@pier.example"],
+                ["extend", "kay@pier.example", "--by", "2w"],
+                ["link", "kay@pier.example"],
+                ["show", "kay@pier.example"],
+            }
+        )
+            Assert.Equal((step[0], 0), (step[0], (await demo.AboardAsync(["invitations", .. step])).Status));
+        Assert.Equal(0, (await demo.AboardAsync("presets", "remove", "pilot")).Status);
+        Assert.Contains(
+            "guest",
+            (await demo.AboardAsync("invitations", "figures")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.StartsWith(
+            "By,",
+            (await demo.AboardAsync("invitations", "figures", "--csv", "-")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "mailbox is full",
+            (await demo.AboardAsync("invitations", "bounced")).Output,
+            StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
     public async Task Resending_and_revoking_by_address()
     {
         const string address = "second@harbour.example";

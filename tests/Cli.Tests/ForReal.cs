@@ -169,6 +169,62 @@ public sealed class ForReal : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_list_whose_run_is_killed_at_any_moment_ends_as_if_nothing_had_been()
+    {
+        using var client = await SetUpWorkspaceAsync();
+        const int entries = 12_000;
+        var csv = new System.Text.StringBuilder("Address,Kind\n");
+        for (var n = 1; n <= entries; n++)
+            csv.Append(n % 100 == 0 ? "nonsense,guest\n" : $"sailor{n % 11_000}@tide.example,guest\n");
+        var file = System.Text.Encoding.UTF8.GetBytes(csv.ToString());
+        var service = await ServeAsync();
+        var batch = await client.AddBatchAsync(
+            new MemoryStream(file),
+            "sailors.csv",
+            new Client.Invitations.BatchDefaults(),
+            true
+        );
+        for (var kills = 0; kills < 4; kills++)
+        {
+            await Task.Delay(Random.Shared.Next(50, 700));
+            service.Kill();
+            await service.WaitForExitAsync();
+            service.Dispose();
+            // The lease of a killed process ends by itself; here nobody wants to wait for that.
+            await LetLeaseEndAsync();
+            service = await ServeAsync();
+        }
+        await foreach (var view in client.WatchBatchAsync(batch.Id))
+            batch = view;
+        var wrong = entries / 100;
+        var repeated = Enumerable
+            .Range(1, entries)
+            .Where(n => n % 100 != 0)
+            .GroupBy(n => n % 11_000)
+            .Sum(g => g.Count() - 1);
+        Assert.Equal(
+            (entries, wrong, repeated, entries - wrong - repeated),
+            (batch.Entries, batch.Counts["wrong"], batch.Counts["repeated"], batch.Counts["sent"])
+        );
+        Assert.Equal(batch.Counts["sent"], (await client.InvitationsAsync()).Counts.Values.Sum());
+        Assert.True((await client.VerifyRecordAsync()).Whole);
+        service.Kill();
+        await service.WaitForExitAsync();
+        service.Dispose();
+
+        async Task LetLeaseEndAsync()
+        {
+            await using var connection = new Microsoft.Data.Sqlite.SqliteConnection(
+                $"Data Source={_settings["COMEABOARD_DATABASE__PATH"]};Pooling=False"
+            );
+            await connection.OpenAsync();
+            await using var command = connection.CreateCommand();
+            command.CommandText = "UPDATE batches SET leased_until = 0 WHERE leased_until IS NOT NULL";
+            await command.ExecuteNonQueryAsync();
+        }
+    }
+
+    [Fact]
     public async Task A_full_disk_gives_a_clear_answer_and_keeps_what_was_there()
     {
         var client = await SetUpWorkspaceAsync();
