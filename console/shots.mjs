@@ -50,6 +50,25 @@ try {
   await page.getByText("Mail taken by the mail server").waitFor();
   await shoot("invitation");
 
+  await page.goto(`${url}/w/${workspace}/invite/many`);
+  const [chooser] = await Promise.all([
+    page.waitForEvent("filechooser"),
+    page.getByRole("button", { name: "Choose a file" }).click(),
+  ]);
+  await chooser.setFiles("../demo/volunteers.csv");
+  await page.getByText("cannot be sent as they stand").waitFor();
+  await page.getByRole("link", { name: "Show only those" }).click();
+  await shoot("list");
+  await page.goto(`${url}/w/${workspace}/invite/links`);
+  await page.getByRole("button", { name: "Make a join link" }).click();
+  await page.getByLabel("What it is for").fill("Open ship evening");
+  await page.getByRole("button", { name: "Make the link" }).click();
+  await page.getByText("Copy the link now").waitFor();
+  await shoot("links");
+  await page.goto(`${url}/w/${workspace}/invite/figures`);
+  await page.getByText("Median time").waitFor();
+  await shoot("figures");
+
   await page.getByRole("link", { name: "People" }).click();
   await shoot("people");
   await page.getByRole("searchbox").fill("ines");
