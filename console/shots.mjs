@@ -45,6 +45,7 @@ try {
   await page.getByLabel("Name").fill("Pia Lotse");
   await page.getByLabel("Message").fill("You know these waters best.\nThe berth papers are ready for you.");
   await page.frameLocator("iframe").getByText("Dear Pia Lotse").waitFor();
+  await page.evaluate(() => window.scrollTo(0, 0));
   await shoot("invite-new");
   await page.getByRole("button", { name: "Send the invitation" }).click();
   await page.getByText("Mail taken by the mail server").waitFor();

@@ -64,8 +64,7 @@ export const test = base.extend<{ quiet: undefined }, { demo: Demo }>({
       page.on("console", (message) => {
         // A mail shown in its frame may run nothing, and the browser says so when the accessibility check tries to.
         const isExpected = /status of 4\d\d|document's frame is sandboxed/;
-        if (message.type() === "error" && !isExpected.test(message.text()))
-          complaints.push(message.text());
+        if (message.type() === "error" && !isExpected.test(message.text())) complaints.push(message.text());
       });
       await use(undefined);
       expect(complaints).toEqual([]);

@@ -177,7 +177,9 @@ function Where({ batch, workspace }: { batch: Batch; workspace: string }) {
         </Alert>
       )}
       {batch.unknownColumns.length > 0 && (
-        <span>Not known, and therefore not used: the columns {batch.unknownColumns.join(", ")}.</span>
+        <span>
+          Not known, and therefore not used: {batch.unknownColumns.map((column) => `“${column}”`).join(", ")}.
+        </span>
       )}
       {!works(batch) && open > 0 && (
         <Alert

@@ -3728,11 +3728,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "message/rfc822": string;
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -97,7 +97,7 @@ public sealed partial class AboardClient
 
     /// <summary>A page of a batch's entries in their order.</summary>
     /// <param name="id">Which batch.</param>
-    /// <param name="verdict">A verdict, <c>sent</c>, <c>open</c> for those that cannot be sent, or null for all.</param>
+    /// <param name="verdict">A verdict, <c>sent</c>, <c>open</c> for those to be mended, or null for all.</param>
     /// <param name="cursor">The cursor of the page before, or null for the first.</param>
     /// <param name="limit">At most so many, 1 to 200.</param>
     /// <param name="cancellation">Stops waiting.</param>

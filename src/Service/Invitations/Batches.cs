@@ -265,7 +265,7 @@ public sealed class Batches(Database database, WorkspaceWriter writer, BatchRunn
         );
     }
 
-    /// <summary>A page of a batch's entries in their order; of one verdict, of those that are <c>open</c>, or all.</summary>
+    /// <summary>A page of a batch's entries in their order; of one verdict, of those to be mended (<c>open</c>), or all.</summary>
     public async Task<Outcome<Page<BatchEntryView>>> EntriesAsync(
         Visitor visitor,
         Guid id,
@@ -290,7 +290,7 @@ public sealed class Batches(Database database, WorkspaceWriter writer, BatchRunn
                 break;
             case "open":
                 entries = entries.Where(e =>
-                    e.InvitationId == null && e.Verdict != Verdict.Ready && e.Verdict != Verdict.Account
+                    e.InvitationId == null && (e.Verdict == Verdict.Wrong || e.Verdict == Verdict.Blocked)
                 );
                 break;
             default:
