@@ -18,7 +18,8 @@ root.Subcommands.Add(RecordCommands.Make());
 SignInCommands.AddTo(root);
 CommonOptions.AddTo(root);
 
-var parsed = root.Parse(args);
+// A word that begins with @ is a part of an address here, never the name of a file with more words.
+var parsed = root.Parse(args, new ParserConfiguration { ResponseFileTokenReplacer = null });
 if (parsed.Errors.Count > 0)
 {
     foreach (var error in parsed.Errors)

@@ -171,6 +171,8 @@ public abstract class FollowingUp(Harbour harbour)
             );
             all.Add(address);
         }
+        // While mails go out, last steps change, and with them that order.
+        await UntilAsync(async () => (await ship.Client.InvitationsAsync()).Counts["sent"] == 9);
         var seen = new List<InvitationView>();
         string? cursor = null;
         do

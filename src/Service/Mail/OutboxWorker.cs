@@ -139,13 +139,13 @@ public sealed class OutboxWorker(
         var lease = Guid.NewGuid();
         var until = now + LeaseTime;
         using var pass = await gate.EnterAsync();
-        await rows.Database.ExecuteSqlAsync(LeaseSql(lease, now, until), stop);
-        return await rows
-            .Deliveries.IgnoreQueryFilters()
+        // What was leased comes back with the leasing: looking for it would mean walking all that waits.
+        var leased = await rows
+            .Deliveries.FromSql(LeaseSql(lease, now, until))
+            .IgnoreQueryFilters()
             .AsNoTracking()
-            .Where(d => d.SettledAt == null && d.DueAt <= now && d.Lease == lease)
-            .OrderBy(d => d.DueAt)
             .ToListAsync(stop);
+        return [.. leased.OrderBy(d => d.DueAt)];
     }
 
     /// <summary>Keeps a lease alive while its mails are being sent, however slow the server; a killed process stops doing so.</summary>
@@ -181,12 +181,12 @@ public sealed class OutboxWorker(
                 $"""
                     UPDATE deliveries SET lease = {lease}, leased_until = {until} WHERE (workspace_id, id) IN
                       (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now}
-                       AND (leased_until IS NULL OR leased_until < {now}) ORDER BY due_at LIMIT {LeaseSize} FOR UPDATE SKIP LOCKED)
+                       AND (leased_until IS NULL OR leased_until < {now}) ORDER BY due_at LIMIT {LeaseSize} FOR UPDATE SKIP LOCKED) RETURNING *
                     """
             : $"""
                 UPDATE deliveries SET lease = {lease}, leased_until = {until.ToUnixTimeMilliseconds()} WHERE (workspace_id, id) IN
                   (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now.ToUnixTimeMilliseconds()}
-                   AND (leased_until IS NULL OR leased_until < {now.ToUnixTimeMilliseconds()}) ORDER BY due_at LIMIT {LeaseSize})
+                   AND (leased_until IS NULL OR leased_until < {now.ToUnixTimeMilliseconds()}) ORDER BY due_at LIMIT {LeaseSize}) RETURNING *
                 """;
 
     private async Task<SendResult> SendAsync(
