@@ -27,6 +27,8 @@ public static class Templates
         "organisation",
     ];
 
+    // The record separator of ASCII, which no wording and no name can hold.
+    private const char Between = '\u001e';
     private const int LongestSubject = 200;
     private const int LongestBody = 4000;
     private const int MostSteps = 200;
@@ -83,12 +85,11 @@ public static class Templates
     )
     {
         var hash = Hash.FromDictionary(words.ToDictionary(word => word.Key, word => (object)word.Value));
-        var subject = string.Join(
-            ' ',
-            Fill(wording.Subject, hash, true).Split('\n', StringSplitOptions.TrimEntries)
-        );
-        var paragraphs = Fill(wording.Body, hash, true)
-            .ReplaceLineEndings("\n")
+        // Preparing to fill in costs more than filling in, so both are filled in at once.
+        var filled = Fill(wording.Subject + Between + wording.Body, hash, true).ReplaceLineEndings("\n");
+        var end = filled.IndexOf(Between, StringComparison.Ordinal);
+        var subject = string.Join(' ', filled[..end].Split('\n', StringSplitOptions.TrimEntries));
+        var paragraphs = filled[(end + 1)..]
             .Split("\n\n", StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         return (subject.Trim(), paragraphs);
     }
