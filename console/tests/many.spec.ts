@@ -59,6 +59,7 @@ test("a file of a thousand with forty bad rows is dropped, mended, sent and foll
 
   // Steps for all that match say first what they would do.
   await page.getByRole("searchbox").fill("hafenfreunde");
+  await expect(page).toHaveURL(/hafenfreunde/);
   await expect(page.getByRole("row")).toHaveCount(51);
   await page.getByLabel("Choose all shown").check();
   await page.getByRole("button", { name: "Choose all that match" }).click();

@@ -99,7 +99,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         var results = Path.GetTempFileName();
         await File.WriteAllTextAsync(
             file,
-            "Mail,Vorname,Kind,Shoe size\nanna@pier.example,Anna,guest,38\nbo@pier,Bo,guest,40\nmira@lantern-tide.example,Mira,guest,39\n"
+            "Mail,Vorname,Kind,Shoe size\nanna@slip.example,Anna,guest,38\nbo@slip,Bo,guest,40\nmira@lantern-tide.example,Mira,guest,39\n"
         );
         var check = await demo.AboardAsync("invitations", "import", file, "--dry-run");
         Assert.Equal(6, check.Status);
@@ -116,12 +116,12 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         );
         Assert.Equal(
             0,
-            (await demo.AboardAsync("batches", "mend", batch, "2", "--address", "bo@pier.example")).Status
+            (await demo.AboardAsync("batches", "mend", batch, "2", "--address", "bo@slip.example")).Status
         );
         var sent = await demo.AboardAsync("batches", "send", batch, "--json");
         Assert.Equal((0, 2), (sent.Status, sent.Json.GetProperty("counts").GetProperty("sent").GetInt32()));
         Assert.Contains(
-            "bo@pier.example",
+            "bo@slip.example",
             (await demo.AboardAsync("batches", "show", batch, "--verdict", "sent")).Output,
             StringComparison.Ordinal
         );
@@ -131,7 +131,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
             StringComparison.Ordinal
         );
         var pasted = await demo.AboardWithAsync(
-            "Cy <cy@pier.example>; di@pier.example",
+            "Cy <cy@slip.example>; di@slip.example",
             "invitations",
             "import",
             "-",
@@ -155,7 +155,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
             "revoke",
             "--all",
             "--search",
-            "@pier.example",
+            "@slip.example",
             "--yes"
         );
         Assert.Equal(0, all.Status);
