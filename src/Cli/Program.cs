@@ -1,19 +1,28 @@
 using System.CommandLine;
 using ComeAboard.Cli;
+using ComeAboard.Cli.Access;
 using ComeAboard.Cli.Accounts;
 using ComeAboard.Cli.Departures;
 using ComeAboard.Cli.Invitations;
 using ComeAboard.Cli.Record;
 using ComeAboard.Cli.SignIn;
+using ComeAboard.Cli.Workspaces;
 
 var root = new RootCommand("aboard: invite people, see who has answered, end access.");
 var people = PeopleCommands.Make();
 people.Subcommands.Add(EndCommand.Make());
+AccessCommands.AddTo(people);
 root.Subcommands.Add(InvitationCommands.Make());
 root.Subcommands.Add(LinkCommands.Make());
 root.Subcommands.Add(BatchCommands.Make());
 root.Subcommands.Add(PresetCommands.Make());
 root.Subcommands.Add(people);
+root.Subcommands.Add(RoleCommands.Make());
+root.Subcommands.Add(ResourceCommands.Make());
+root.Subcommands.Add(GroupCommands.Make());
+root.Subcommands.Add(OrganisationCommands.Make());
+root.Subcommands.Add(SeatCommands.Make());
+root.Subcommands.Add(WorkspaceCommands.Make());
 root.Subcommands.Add(RecordCommands.Make());
 SignInCommands.AddTo(root);
 CommonOptions.AddTo(root);

@@ -1,4 +1,5 @@
 using System.Globalization;
+using ComeAboard.Client.Access;
 using ComeAboard.Client.Record;
 
 namespace ComeAboard.Cli;
@@ -43,6 +44,23 @@ public static class Texts
                 $"  {Instant(entry.At), -18} {entry.Action, -22} by {entry.ActorName ?? entry.Actor} ({entry.Via})"
             );
     }
+
+    /// <summary>A grant in a few words.</summary>
+    public static string Grant(GrantView grant) =>
+        grant.Role
+        + (grant.Resource is { } at ? $" at {at}" : "")
+        + (grant.From is { } from && from > Today ? $" from {Plain(from)}" : "")
+        + (grant.Until is { } until ? $" until {Plain(until)}" : "");
+
+    /// <summary>The grant of a role at a resource, or in the whole workspace, among some.</summary>
+    public static GrantView Find(IReadOnlyList<GrantView> grants, string role, string? resource) =>
+        grants.FirstOrDefault(grant =>
+            grant.Role.Equals(role, StringComparison.OrdinalIgnoreCase)
+            && string.Equals(grant.Resource, resource, StringComparison.OrdinalIgnoreCase)
+        )
+        ?? throw new UsageException(
+            $"The role {role} is not given {(resource is null ? "in the whole workspace" : "at " + resource)}; there is: {string.Join(", ", grants.Select(Grant))}."
+        );
 
     /// <summary>Reads a day as people write it in commands: 2027-01-31.</summary>
     public static DateOnly? ReadDay(string? text, string option) =>

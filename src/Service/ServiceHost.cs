@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using ComeAboard.Client;
 using ComeAboard.Core;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Http;
@@ -95,6 +96,7 @@ public static class ServiceHost
     {
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
         services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>();
+        services.AddSingleton<AccessWorlds>().AddHostedService(all => all.GetRequiredService<AccessWorlds>());
         services.AddSingleton<OutboxBell>().AddSingleton<Outbox>();
         services
             .AddSingleton<Inviting>()
@@ -108,6 +110,7 @@ public static class ServiceHost
             .AddSingleton<Answering>()
             .AddSingleton<AddressCodes>()
             .AddSingleton<Declining>();
+        services.AddSingleton<Editing>().AddSingleton<ResourceAccess>().AddSingleton<PeopleSteps>();
         services.AddSingleton<Ending>().AddSingleton<SettingUp>().AddSingleton<ApiTokens>();
         services.AddSingleton<OutboxWorker>().AddHostedService(all => all.GetRequiredService<OutboxWorker>());
         services.AddSingleton<BatchRunner>().AddHostedService(all => all.GetRequiredService<BatchRunner>());
@@ -205,9 +208,12 @@ public static class ServiceHost
         var workspace = api.MapGroup("/workspaces/{workspace}").ForMembers();
         workspace.MapWorkspace().MapRules().MapWordings();
         workspace.MapInvitations().MapFollowUp().MapFigures().MapBatches().MapPresets().MapJoinLinks();
-        workspace.MapPeople().MapDepartures().MapRecord();
+        workspace.MapPeople().MapPersonPages().MapSuggestions().MapDepartures().MapRecord();
+        workspace.MapRoles().MapAreas().MapResources().MapResourceAccess().MapGroups().MapOrganisations();
+        workspace.MapGrants().MapSeats().MapReadiness().MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
+        app.MapDecisions();
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapPrometheusScrapingEndpoint("/metrics");
         app.MapGet("/health/live", () => Results.Text("live")).ExcludeFromDescription();

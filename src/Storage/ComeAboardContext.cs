@@ -2,6 +2,7 @@ using System.Linq.Expressions;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Departures;
 using ComeAboard.Storage.Invitations;
@@ -22,6 +23,9 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     /// <summary>The workspace whose rows can be seen; the empty id, which no row has, until one is entered.</summary>
     public Guid Workspace { get; private set; }
 
+    /// <summary>What the rows saved so far made stale in the picture of who may do what.</summary>
+    public HashSet<AccessSubject> Touched { get; } = [];
+
     public DbSet<WorkspaceRow> Workspaces => Set<WorkspaceRow>();
     public DbSet<SetUpLinkRow> SetUpLinks => Set<SetUpLinkRow>();
     public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
@@ -40,6 +44,19 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
     public DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
     public DbSet<MemberRow> Members => Set<MemberRow>();
+    public DbSet<GrantRow> Grants => Set<GrantRow>();
+    public DbSet<RoleRow> Roles => Set<RoleRow>();
+    public DbSet<AreaRow> Areas => Set<AreaRow>();
+    public DbSet<ResourceRow> Resources => Set<ResourceRow>();
+    public DbSet<SwitchedOffRow> SwitchedOff => Set<SwitchedOffRow>();
+    public DbSet<GroupRow> Groups => Set<GroupRow>();
+    public DbSet<GroupMemberRow> GroupMembers => Set<GroupMemberRow>();
+    public DbSet<OrganisationRow> Organisations => Set<OrganisationRow>();
+    public DbSet<ContactRow> Contacts => Set<ContactRow>();
+    public DbSet<AccessChangeRow> AccessChanges => Set<AccessChangeRow>();
+    public DbSet<SeatPoolRow> SeatPools => Set<SeatPoolRow>();
+    public DbSet<SeatRow> Seats => Set<SeatRow>();
+    public DbSet<SeatReservationRow> SeatReservations => Set<SeatReservationRow>();
     public DbSet<DepartureRow> Departures => Set<DepartureRow>();
     public DbSet<DeliveryRow> Deliveries => Set<DeliveryRow>();
     public DbSet<RecordRow> Record => Set<RecordRow>();
@@ -50,6 +67,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     internal ComeAboardContext Leave()
     {
         Workspace = default;
+        Touched.Clear();
         return this;
     }
 
@@ -65,18 +83,18 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     /// <inheritdoc/>
     public override Task<int> SaveChangesAsync(bool acceptAll, CancellationToken cancellation = default)
     {
-        RefuseForeignRows();
+        LookAtRows();
         return base.SaveChangesAsync(acceptAll, cancellation);
     }
 
     /// <inheritdoc/>
     public override int SaveChanges(bool acceptAll)
     {
-        RefuseForeignRows();
+        LookAtRows();
         return base.SaveChanges(acceptAll);
     }
 
-    private void RefuseForeignRows()
+    private void LookAtRows()
     {
         foreach (var entry in ChangeTracker.Entries<ITenantRow>())
         {
@@ -85,6 +103,17 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
                 && entry.Entity.WorkspaceId != Workspace
             )
                 throw new InvalidOperationException("A row of another workspace cannot be saved here.");
+            if (
+                entry.State is not (EntityState.Unchanged or EntityState.Detached)
+                && entry.Entity is IAccessRow row
+                // Seats come and go all the time; only the name of their pool is part of the picture.
+                && !(
+                    entry.Entity is SeatPoolRow
+                    && entry.State == EntityState.Modified
+                    && !entry.Property(nameof(SeatPoolRow.Name)).IsModified
+                )
+            )
+                Touched.Add(row.Subject);
         }
     }
 
@@ -97,6 +126,12 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
             .HaveMaxLength(16);
         conventions.Properties<BatchState>().HaveConversion<WordConverter<BatchState>>().HaveMaxLength(16);
         conventions.Properties<Verdict>().HaveConversion<WordConverter<Verdict>>().HaveMaxLength(16);
+        conventions.Properties<Level>().HaveConversion<WordConverter<Level>>().HaveMaxLength(16);
+        conventions.Properties<HolderKind>().HaveConversion<WordConverter<HolderKind>>().HaveMaxLength(16);
+        conventions
+            .Properties<AccessSubjectKind>()
+            .HaveConversion<WordConverter<AccessSubjectKind>>()
+            .HaveMaxLength(16);
         conventions.Properties<Kind>().HaveConversion<WordConverter<Kind>>().HaveMaxLength(16);
         conventions
             .Properties<DeliveryState>()

@@ -68,6 +68,23 @@ public sealed class Database
     /// <summary>A context that sees one workspace.</summary>
     public ComeAboardContext Open(Guid workspace) => Open().Enter(workspace);
 
+    /// <summary>
+    /// Begins to read so that all of it is of one moment, without holding anybody who writes. The context has to be
+    /// disposed of with what comes back.
+    /// </summary>
+    public async Task<IAsyncDisposable> MomentAsync(ComeAboardContext rows)
+    {
+        if (Engine == Engine.Postgres)
+            return await rows.Database.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead);
+        await rows.Database.OpenConnectionAsync();
+        // Deferred: a transaction that only reads takes no lock.
+        var transaction = ((SqliteConnection)rows.Database.GetDbConnection()).BeginTransaction(
+            deferred: true
+        );
+        await rows.Database.UseTransactionAsync(transaction);
+        return transaction;
+    }
+
     /// <summary>Brings the schema up to this version; safe when several processes do it at once.</summary>
     public async Task MigrateAsync(CancellationToken cancellation = default)
     {

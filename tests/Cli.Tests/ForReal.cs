@@ -127,7 +127,7 @@ public sealed class ForReal : IAsyncLifetime
                     try
                     {
                         var view = await client.SendInvitationAsync(
-                            new InvitationRequest(address, "guest"),
+                            new InvitationRequest(address, "guest", "view"),
                             address,
                             CancellationToken.None
                         );

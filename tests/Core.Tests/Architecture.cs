@@ -12,6 +12,7 @@ public sealed partial class Architecture
         "System.Collections",
         "System.Linq",
         "System.Memory",
+        "System.Collections.Immutable",
         "System.Text.RegularExpressions",
         "System.Security.Cryptography",
         "System.Private.CoreLib",

@@ -28,7 +28,7 @@ public abstract class FollowingUp(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         var (wrong, right) = (ship.Address("inse"), ship.Address("ines"));
         var draft = await ship.Client.SendInvitationAsync(
-            new InvitationRequest(wrong, "guest") { Draft = true, Note = "wait" },
+            new InvitationRequest(wrong, "guest", "view") { Draft = true, Note = "wait" },
             "k"
         );
         Assert.Equal(("draft", "wait"), (draft.State, draft.Note));
@@ -43,7 +43,7 @@ public abstract class FollowingUp(Harbour harbour)
         await ship.AcceptAsync(await ship.SecretAsync(right), "Ines");
         Assert.Equal(
             "invitation.no-draft",
-            await CodeOf(ship.Client.ChangeDraftAsync(draft.Id, new InvitationRequest(right, "guest")))
+            await CodeOf(ship.Client.ChangeDraftAsync(draft.Id, new InvitationRequest(right, "guest", "view")))
         );
     }
 
@@ -328,7 +328,7 @@ public abstract class FollowingUp(Harbour harbour)
         await ship.Client.ChangeAppearanceAsync(colour);
         Assert.Contains(
             "#5a2d0c",
-            (await ship.Client.PreviewInvitationAsync(new InvitationRequest("a@tide.example", "guest")))
+            (await ship.Client.PreviewInvitationAsync(new InvitationRequest("a@tide.example", "guest", "view")))
                 .Letter!
                 .Html,
             StringComparison.Ordinal
@@ -345,7 +345,7 @@ public abstract class FollowingUp(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         for (var n = 0; n < 4; n++)
             await ship.Client.SendInvitationAsync(
-                new InvitationRequest(ship.Address("s" + n), n == 0 ? "client" : "guest")
+                new InvitationRequest(ship.Address("s" + n), n == 0 ? "client" : "guest", "view")
                 {
                     Organisation = n < 2 ? "Tide" : null,
                 },

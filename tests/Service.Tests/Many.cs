@@ -97,7 +97,7 @@ public abstract class Many(Harbour harbour)
             var empty = await AddAsync(
                 of,
                 $"Address\n{of.Administrator}\n",
-                new BatchDefaults(Kind: "guest"),
+                new BatchDefaults(Kind: "guest", Role: "view"),
                 false
             );
             await of.Client.SendBatchAsync(empty.Id);
@@ -111,7 +111,7 @@ public abstract class Many(Harbour harbour)
         var request = new PastedRequest(
             $"Dr Ines <{ship.Address("ines")}>, {ship.Address("oona")}; oona@{ship.Name}-guests,example nonsense\n\"Kofi\" <kofi@{ship.Name.Replace("tide", "tdie")}.example>",
             "friends",
-            new BatchDefaults("guest")
+            new BatchDefaults("guest", "view")
         );
         var check = await ship.Client.CheckPastedAsync(request);
         Assert.Equal(check.Entries, check.Counts.Values.Sum());
@@ -144,7 +144,7 @@ public abstract class Many(Harbour harbour)
         var evil = await AddAsync(
             ship,
             $"Address,Name\n{ship.Address("eve")},=1+1\n",
-            new BatchDefaults("guest"),
+            new BatchDefaults("guest", "view"),
             true
         );
         var results = Encoding.UTF8.GetString(await ship.Client.BatchResultsAsync(evil.Id));
@@ -219,7 +219,7 @@ public abstract class Many(Harbour harbour)
     public async Task A_closed_or_renewed_link_lets_nobody_in_not_even_by_invitations_it_led_to()
     {
         var ship = await harbour.NewShipAsync();
-        var made = await ship.Client.AddLinkAsync(new JoinLinkRequest("day", "guest"));
+        var made = await ship.Client.AddLinkAsync(new JoinLinkRequest("day", "guest", "view"));
         var ines = ship.Address("ines");
         await ship.Client.AskByLinkAsync(new JoinRequest(made.Address[^43..], ines));
         var secret = await ship.SecretAsync(ines);
@@ -270,7 +270,7 @@ public abstract class Many(Harbour harbour)
         );
         Assert.Equal(
             "preset.name-taken",
-            await CodeOf(ship.Client.AddPresetAsync(new PresetRequest("RESEARCHER", "guest")))
+            await CodeOf(ship.Client.AddPresetAsync(new PresetRequest("RESEARCHER", "guest", "view")))
         );
         var sent = await ship.Client.SendInvitationAsync(
             new InvitationRequest(ship.Address("ines")) { Preset = "researcher" },
@@ -300,7 +300,7 @@ public abstract class Many(Harbour harbour)
             "host.unknown",
             await CodeOf(ship.Client.SendInvitationAsync(hosted with { Host = "x@tide.example" }, "k3"))
         );
-        await ship.Client.ChangePresetAsync("Researcher", new PresetRequest("Guest", "guest"));
+        await ship.Client.ChangePresetAsync("Researcher", new PresetRequest("Guest", "guest", "view"));
         await ship.Client.RemovePresetAsync("guest");
         Assert.Equal("preset.unknown", await CodeOf(ship.Client.PresetAsync("Guest")));
     }

@@ -73,7 +73,7 @@ public abstract class TheMail(Harbour harbour)
                 .Range(0, 80)
                 .Select(i =>
                     (i % 2 == 0 ? ship.Client : ship.OtherNode).SendInvitationAsync(
-                        new(ship.Address("guest" + i), "guest"),
+                        new(ship.Address("guest" + i), "guest", "view"),
                         "k" + i
                     )
                 )

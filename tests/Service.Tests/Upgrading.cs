@@ -1,3 +1,4 @@
+using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
@@ -13,6 +14,15 @@ public sealed class Upgrading(PostgresCluster cluster)
 {
     private static readonly Guid Workspace = Guid.Parse("01a00000-0000-7000-8000-000000000001");
     private static readonly Guid Invitation = Guid.Parse("01a00000-0000-7000-8000-000000000002");
+
+    private static readonly DateOnly Today = new(2026, 11, 23);
+    private static readonly (Guid Id, Role Role, Kind Kind)[] Members =
+    [
+        (Guid.Parse("01a00000-0000-7000-8000-0000000000a1"), Role.Manage, Kind.Staff),
+        (Guid.Parse("01a00000-0000-7000-8000-0000000000a2"), Role.Edit, Kind.Partner),
+        (Guid.Parse("01a00000-0000-7000-8000-0000000000a3"), Role.View, Kind.Guest),
+        (Guid.Parse("01a00000-0000-7000-8000-0000000000a4"), Role.Manage, Kind.Client),
+    ];
 
     [Theory]
     [InlineData(Engine.Sqlite)]
@@ -50,6 +60,19 @@ public sealed class Upgrading(PostgresCluster cluster)
                 Invitation,
                 at
             );
+            foreach (var (member, role, kind) in Members)
+                await old.Database.ExecuteSqlRawAsync(
+                    """
+                    INSERT INTO members (workspace_id, id, account_id, address, address_key, name, kind, role, joined_at, version, search_text)
+                    VALUES ({0}, {1}, {1}, {2}, {2}, 'Somebody', {3}, {4}, {5}, 1, '')
+                    """,
+                    Workspace,
+                    member,
+                    $"{member}@tide.example",
+                    kind.Word(),
+                    role.Name,
+                    at
+                );
         }
         await database.MigrateAsync();
         await using var rows = database.Open(Workspace);
@@ -58,10 +81,19 @@ public sealed class Upgrading(PostgresCluster cluster)
             (Invitation, InvitationState.Sent, "hash", ""),
             (kept.Id, kept.State, kept.SecretHash, kept.Organisation)
         );
+        var world = (await Storage.Access.AccessPicture.ReadAsync(rows, 0)).World;
+        Assert.Equal([new GivenRole(Role.View.Id)], kept.Bundle.Roles);
+        // The three roles of before have become grants, and nobody has more or less by them than they had.
+        foreach (var (member, role, kind) in Members)
+        {
+            Assert.Equal(role.Everywhere, world.LevelOf(member, Place.Elsewhere, Today));
+            Assert.Equal(role.DutiesFor(kind), world.DutiesOf(member, Today));
+        }
         var found = await Service.Invitations.InvitationLists.PageAsync(
             rows,
             new Service.Invitations.InvitationQuery(null, null, "nes@ti", null, null, null, null, null),
-            DateTimeOffset.UtcNow
+            DateTimeOffset.UtcNow,
+            world
         );
         Assert.Equal(Invitation, Assert.Single(found.Value.Items).Id);
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();

@@ -125,7 +125,7 @@ public abstract class Voyage(Harbour harbour)
     public async Task A_day_in_the_past_and_an_answer_time_out_of_range_are_refused()
     {
         var ship = await harbour.NewShipAsync();
-        var good = new InvitationRequest(ship.Address("ines"), "guest");
+        var good = new InvitationRequest(ship.Address("ines"), "guest", "view");
         var yesterday = DateOnly.FromDateTime(harbour.Clock.GetUtcNow().UtcDateTime).AddDays(-2);
         Assert.Equal(
             "stay.past",
@@ -161,7 +161,7 @@ public abstract class Voyage(Harbour harbour)
     public async Task The_same_idempotency_key_sends_once_even_at_the_same_moment()
     {
         var ship = await harbour.NewShipAsync();
-        var request = new InvitationRequest(ship.Address("ines"), "guest");
+        var request = new InvitationRequest(ship.Address("ines"), "guest", "view");
         var answers = await Task.WhenAll(
             Enumerable
                 .Range(0, 12)
@@ -406,7 +406,7 @@ public abstract class Voyage(Harbour harbour)
                     try
                     {
                         var client = i % 2 == 0 ? ship.Client : ship.OtherNode;
-                        var request = new InvitationRequest(ship.Address("ines"), "guest");
+                        var request = new InvitationRequest(ship.Address("ines"), "guest", "view");
                         return (await client.SendInvitationAsync(request, "key " + i)).State;
                     }
                     catch (RefusedException refused)

@@ -169,7 +169,7 @@ public abstract class Walls(Harbour harbour)
     {
         var ship = await harbour.NewShipAsync();
         using var browser = await ship.BrowserOfAsync(ship.Administrator);
-        var request = new Client.Invitations.InvitationRequest(ship.Address("ines"), "guest");
+        var request = new Client.Invitations.InvitationRequest(ship.Address("ines"), "guest", "view");
         var without = await browser.PostAsJsonAsync(ship.Path("/invitations"), request);
         Assert.Equal("antiforgery.missing", (await without.Content.ReadFromJsonAsync<Problem>())!.Code);
         var token = (await browser.GetFromJsonAsync<AntiforgeryView>("/api/v1/antiforgery"))!.Token;

@@ -7,7 +7,10 @@ namespace ComeAboard.Cli.Accounts;
 /// <summary><c>aboard people list | show</c></summary>
 public static class PeopleCommands
 {
-    private static readonly Option<string?> State = new("--state") { Description = "active or ended" };
+    private static readonly Option<string?> State = new("--state")
+    {
+        Description = "active, upcoming, paused or ended",
+    };
     private static readonly Option<string?> Search = new("--search")
     {
         Description = "Any part of a name or address",
@@ -38,11 +41,29 @@ public static class PeopleCommands
 
     private static Command List()
     {
-        var list = new Command("list", "List people, newest first") { State, Search, CommonOptions.Limit };
+        var list = new Command("list", "List people, newest first")
+        {
+            State,
+            Search,
+            CommonOptions.Limit,
+            Commands.Csv,
+        };
         Session.On(
             list,
             async (session, parsed, cancellation) =>
             {
+                if (parsed.GetValue(Commands.Csv))
+                {
+                    await using var output = Console.OpenStandardOutput();
+                    await output.WriteAsync(
+                        await session.Client.CsvAsync(
+                            $"people/export?state={parsed.GetValue(State)}&search={Uri.EscapeDataString(parsed.GetValue(Search) ?? "")}",
+                            cancellation
+                        ),
+                        cancellation
+                    );
+                    return ExitStatus.Done;
+                }
                 var found = new List<PersonView>();
                 string? cursor = null;
                 var limit = parsed.GetValue(CommonOptions.Limit);

@@ -14,10 +14,7 @@ public static class LinkCommands
         Description = "staff, guest, partner or client",
         Required = true,
     };
-    private static readonly Option<string?> Role = new("--role")
-    {
-        Description = "view (when absent), edit or manage",
-    };
+    private static readonly Option<string?> Role = new("--role") { Description = "The name of a role" };
     private static readonly Option<int> Cap = new("--cap")
     {
         Description = "How many people may come in by it",

@@ -13,7 +13,7 @@ public static class PresetCommands
     {
         Description = "staff, guest, partner or client",
     };
-    private static readonly Option<string?> Role = new("--role") { Description = "view, edit or manage" };
+    private static readonly Option<string?> Role = new("--role") { Description = "The name of a role" };
     private static readonly Option<int?> StayDays = new("--stay-days")
     {
         Description = "How many days they may stay; 0 for no end",
@@ -112,16 +112,19 @@ public static class PresetCommands
                     parsed.GetValue(Kind)
                         ?? before?.Kind
                         ?? throw new UsageException("As what? Give --kind."),
-                    parsed.GetValue(Role) ?? before?.Role,
+                    parsed.GetValue(Role),
                     days == 0 ? null : days,
                     parsed.GetValue(Organisation) ?? before?.Organisation,
                     parsed.GetValue(Message) ?? before?.Message,
                     parsed.GetValue(Language) ?? before?.Language
-                );
+                )
+                {
+                    Gives = parsed.GetValue(Role) is null ? before?.Gives : null,
+                };
                 if (parsed.GetValue(CommonOptions.DryRun))
                 {
                     Console.WriteLine(
-                        $"Would be saved: {request.Name}: {request.Kind}, role {request.Role ?? "view"}, {(request.StayDays is { } d ? $"{d} days" : "no end")}"
+                        $"Would be saved: {request.Name}: {request.Kind}, role {request.Role ?? before?.Role}, {(request.StayDays is { } d ? $"{d} days" : "no end")}"
                     );
                     return ExitStatus.Done;
                 }

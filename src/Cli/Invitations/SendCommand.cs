@@ -1,5 +1,6 @@
 using System.CommandLine;
 using ComeAboard.Client;
+using ComeAboard.Client.Access;
 using ComeAboard.Client.Invitations;
 
 namespace ComeAboard.Cli.Invitations;
@@ -47,10 +48,7 @@ public static class SendCommand
         Description = "A line to tell them apart, not shown to them",
     };
     private static readonly Option<string?> Name = new("--name") { Description = "Their name" };
-    private static readonly Option<string?> Role = new("--role")
-    {
-        Description = "view (when absent), edit or manage",
-    };
+    private static readonly Option<string?> Role = new("--role") { Description = "The name of a role" };
     private static readonly Option<string?> Until = new("--until")
     {
         Description = "The last day of their stay, such as 2027-01-31",
@@ -68,6 +66,19 @@ public static class SendCommand
         Description = "How many days they have to answer, 1 to 365",
     };
 
+    private static readonly Option<string?> Resource = new("--resource")
+    {
+        Description = "At which resource the role is given; the whole workspace when left out",
+    };
+    private static readonly Option<string[]> Group = new("--group")
+    {
+        Description = "A group to be put in; may be given several times",
+    };
+    private static readonly Option<string[]> Seat = new("--seat")
+    {
+        Description = "A seat pool to hold a seat of; may be given several times",
+    };
+
     public static Command Make()
     {
         var send = new Command("send", "Invite people by mail")
@@ -76,6 +87,9 @@ public static class SendCommand
             Kind,
             Name,
             Role,
+            Resource,
+            Group,
+            Seat,
             Until,
             Message,
             Language,
@@ -120,6 +134,8 @@ public static class SendCommand
             )
             {
                 Preset = parsed.GetValue(Preset),
+                Resource = parsed.GetValue(Resource),
+                Gives = new BundleView(null, parsed.GetValue(Group), parsed.GetValue(Seat)),
                 Draft = parsed.GetValue(Draft),
                 From = Texts.ReadDay(parsed.GetValue(From), "--from"),
                 Host = parsed.GetValue(Host),

@@ -1,8 +1,10 @@
+using ComeAboard.Client.Access;
+
 namespace ComeAboard.Client.Invitations;
 
 /// <summary>What every entry of a list gets that does not say otherwise.</summary>
 /// <param name="Kind">staff, guest, partner or client.</param>
-/// <param name="Role">view, edit or manage.</param>
+/// <param name="Role">The name of a role for the whole workspace.</param>
 /// <param name="From">The first day of the stay, inclusive.</param>
 /// <param name="Until">The last day of the stay, inclusive.</param>
 /// <param name="Message">A message in plain words without links.</param>
@@ -121,7 +123,7 @@ public sealed record MendRequest(
 /// <summary>What invitations carry again and again, under a name.</summary>
 /// <param name="Name">The name, unique in the workspace in any case.</param>
 /// <param name="Kind">staff, guest, partner or client.</param>
-/// <param name="Role">view (when absent), edit or manage.</param>
+/// <param name="Role">The name of a role for the whole workspace.</param>
 /// <param name="StayDays">How many days people may stay, the first and the last included; null for no end.</param>
 /// <param name="Organisation">Their organisation.</param>
 /// <param name="Message">The message.</param>
@@ -134,13 +136,17 @@ public sealed record PresetRequest(
     string? Organisation = null,
     string? Message = null,
     string? Language = null
-);
+)
+{
+    /// <summary>What is given beside the role.</summary>
+    public BundleView? Gives { get; init; }
+}
 
 /// <summary>A preset.</summary>
 /// <param name="Id">Its id.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Kind">As what people are invited.</param>
-/// <param name="Role">With which role.</param>
+/// <param name="Role">What it gives, in a few words.</param>
 /// <param name="StayDays">How many days they may stay; null for no end.</param>
 /// <param name="Organisation">Their organisation; empty for none.</param>
 /// <param name="Message">The message; empty for none.</param>
@@ -156,4 +162,8 @@ public sealed record PresetView(
     string Message,
     string? Language,
     int Version
-);
+)
+{
+    /// <summary>What it gives.</summary>
+    public BundleView Gives { get; init; } = new();
+}

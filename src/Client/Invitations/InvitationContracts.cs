@@ -1,9 +1,11 @@
+using ComeAboard.Client.Access;
+
 namespace ComeAboard.Client.Invitations;
 
 /// <summary>An invitation to be sent, or kept as a draft.</summary>
 /// <param name="Address">One mail address.</param>
 /// <param name="Kind">staff, guest, partner or client; may be absent where a preset says it.</param>
-/// <param name="Role">view (when absent), edit or manage.</param>
+/// <param name="Role">The name of a role, for the whole workspace or at <see cref="Resource"/>.</param>
 /// <param name="Name">The invitee's name, at most 100 characters.</param>
 /// <param name="Message">A message in plain words without links, at most 2,000 characters.</param>
 /// <param name="Until">The last day of the stay, inclusive, in the workspace's time zone; absent for no end.</param>
@@ -20,6 +22,12 @@ public sealed record InvitationRequest(
     int? AnswerDays = null
 )
 {
+    /// <summary>The name of the resource that the role is given at; absent for the whole workspace.</summary>
+    public string? Resource { get; init; }
+
+    /// <summary>What is given beside the role: more roles, groups, seats.</summary>
+    public BundleView? Gives { get; init; }
+
     /// <summary>The name of a preset that says what this request does not.</summary>
     public string? Preset { get; init; }
 
@@ -76,7 +84,7 @@ public sealed record DeliveryView(
 /// <param name="Address">Who is asked.</param>
 /// <param name="Name">Their name as the inviter knows it; empty for none.</param>
 /// <param name="Kind">As what.</param>
-/// <param name="Role">With which role.</param>
+/// <param name="Role">What it gives, in a few words.</param>
 /// <param name="Until">The last day of the stay, inclusive; null for no end.</param>
 /// <param name="Message">The inviter's message; empty for none.</param>
 /// <param name="Language">The language of the mail.</param>
@@ -115,6 +123,12 @@ public sealed record InvitationView(
     int Version
 )
 {
+    /// <summary>The organisation the workspace knows; null when there is only its name.</summary>
+    public Guid? OrganisationId { get; init; }
+
+    /// <summary>What it gives.</summary>
+    public BundleView Gives { get; init; } = new();
+
     /// <summary>The first day of the stay, inclusive; null for at once.</summary>
     public DateOnly? From { get; init; }
 
@@ -207,6 +221,9 @@ public sealed record InvitationPreview(
 
     /// <summary>What is odd about the address without standing in its way.</summary>
     public IReadOnlyList<NoteView> Notes { get; init; } = [];
+
+    /// <summary>Everything that stands in the way, at once, with the way to mend each.</summary>
+    public IReadOnlyList<Workspaces.BlockerView> Blockers { get; init; } = [];
 
     /// <summary>What a wrong address was probably meant to be; null when nothing is likely.</summary>
     public string? Suggestion { get; init; }

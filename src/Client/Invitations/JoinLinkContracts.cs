@@ -1,9 +1,11 @@
+using ComeAboard.Client.Access;
+
 namespace ComeAboard.Client.Invitations;
 
 /// <summary>A join link to be made.</summary>
 /// <param name="Label">What it is for; seen by those who look after the workspace.</param>
 /// <param name="Kind">staff, guest, partner or client.</param>
-/// <param name="Role">view (when absent), edit or manage.</param>
+/// <param name="Role">The name of a role for the whole workspace.</param>
 /// <param name="Until">The last day of everybody's stay, inclusive; absent for no end.</param>
 /// <param name="StayDays">How many days each may stay from joining, that day included; wins over Until.</param>
 /// <param name="Cap">How many people may come in by it, 1 to 10,000.</param>
@@ -24,14 +26,18 @@ public sealed record JoinLinkRequest(
     int? Days = null,
     string? Message = null,
     string? Language = null
-);
+)
+{
+    /// <summary>What is given beside the role.</summary>
+    public BundleView? Gives { get; init; }
+}
 
 /// <summary>A join link.</summary>
 /// <param name="Id">Its id.</param>
 /// <param name="Label">What it is for.</param>
 /// <param name="State">open, used up, expired or closed.</param>
 /// <param name="Kind">As what people come in.</param>
-/// <param name="Role">With which role.</param>
+/// <param name="Role">What it gives, in a few words.</param>
 /// <param name="Until">The last day of everybody's stay; null when StayDays says or for no end.</param>
 /// <param name="StayDays">How many days each may stay from joining.</param>
 /// <param name="Cap">How many may come in.</param>
@@ -62,7 +68,11 @@ public sealed record JoinLinkView(
     string CreatedBy,
     DateTimeOffset CreatedAt,
     int Version
-);
+)
+{
+    /// <summary>What it gives.</summary>
+    public BundleView Gives { get; init; } = new();
+}
 
 /// <summary>A join link just made or renewed. The address is shown once: only its hash is kept.</summary>
 /// <param name="Link">The link itself.</param>

@@ -52,7 +52,7 @@ public sealed record MeView(Guid AccountId, string Name, string Address, IReadOn
 /// <param name="Workspace">Its short name.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Kind">As what they are there.</param>
-/// <param name="Role">With which role.</param>
+/// <param name="Role">What is given to them directly, in a few words.</param>
 /// <param name="Allows">What they can do there, as a sentence.</param>
 /// <param name="Until">The last day, inclusive; null for no end.</param>
 /// <param name="Duties">The administrative duties they hold there.</param>
@@ -71,6 +71,12 @@ public sealed record PlaceView(
 
     /// <summary>The host's name; empty for none.</summary>
     public string Host { get; init; } = "";
+
+    /// <summary>Why they do not get in at present, as a sentence; empty when they do.</summary>
+    public string Stopped { get; init; } = "";
+
+    /// <summary>The name of the organisation they may invite colleagues of; empty for none.</summary>
+    public string Leads { get; init; } = "";
 }
 
 /// <summary>The first administrator's answer to the set-up link.</summary>

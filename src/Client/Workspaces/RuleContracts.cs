@@ -18,7 +18,15 @@ public sealed record RulesView(
     IReadOnlyList<string> AllowedDomains,
     IReadOnlyList<string> BlockedDomains,
     IReadOnlyList<int> ReminderDays
-);
+)
+{
+    /// <summary>Roles, by name, whose giving by invitation waits for approval.</summary>
+    public IReadOnlyList<string> ApprovalRoles { get; init; } = [];
+
+    /// <summary>By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> Inviters { get; init; } =
+        new Dictionary<string, IReadOnlyList<string>>();
+}
 
 /// <summary>How the workspace shows itself to invitees.</summary>
 /// <param name="SenderName">The name its mails come from.</param>

@@ -1,3 +1,5 @@
+using ComeAboard.Client.Access;
+
 namespace ComeAboard.Client.Workspaces;
 
 /// <summary>A workspace, as its members see it.</summary>
@@ -52,3 +54,44 @@ public sealed record OverviewView(
 /// <param name="Items">The items of this page.</param>
 /// <param name="Next">The cursor of the next page, or null when this is the last.</param>
 public sealed record Page<T>(IReadOnlyList<T> Items, string? Next);
+
+/// <summary>An invitation thought of but not yet written.</summary>
+/// <param name="Kind">staff, guest, partner or client.</param>
+/// <param name="Role">A role for the whole workspace.</param>
+/// <param name="Gives">What is given beside it.</param>
+/// <param name="Preset">A preset that says what the rest does not.</param>
+/// <param name="Organisation">The organisation of the invitee.</param>
+/// <param name="Host">Whether a host will be named: their address or id.</param>
+/// <param name="Until">The last day of the stay, inclusive.</param>
+/// <param name="Address">The address, if it is known already.</param>
+public sealed record ReadinessRequest(
+    string? Kind = null,
+    string? Role = null,
+    BundleView? Gives = null,
+    string? Preset = null,
+    string? Organisation = null,
+    string? Host = null,
+    DateOnly? Until = null,
+    string? Address = null
+);
+
+/// <summary>Something that stands in the way of an invitation, or will hold it up.</summary>
+/// <param name="Code">Stable: role.missing, seat.none-free, organisation.over, right.beyond-own …</param>
+/// <param name="Sentence">What is wrong.</param>
+/// <param name="Remedy">What to do.</param>
+/// <param name="Stops">Whether it stops the invitation; else it only holds it up.</param>
+/// <param name="Path">The page of the console where it is mended; null where there is none.</param>
+/// <param name="Command">The command that mends it; null where there is none.</param>
+public sealed record BlockerView(
+    string Code,
+    string Sentence,
+    string Remedy,
+    bool Stops,
+    string? Path,
+    string? Command
+);
+
+/// <summary>Everything that stands in the way, at once.</summary>
+/// <param name="Ready">Whether nothing stops the invitation.</param>
+/// <param name="Blockers">What does, and what would hold it up.</param>
+public sealed record ReadinessView(bool Ready, IReadOnlyList<BlockerView> Blockers);

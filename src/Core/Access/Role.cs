@@ -1,106 +1,102 @@
+using System.Collections.Immutable;
+using ComeAboard.Core.Invitations;
+
 namespace ComeAboard.Core.Access;
 
-/// <summary>How far somebody may go in an area; each level includes those before it.</summary>
-public enum Level
+/// <summary>A role: a name, a sentence for the people concerned, a level for each area, and duties.</summary>
+/// <param name="Id">Its id; the built-in ones have the same in every workspace.</param>
+/// <param name="Name">The name by which it is given; unique in the workspace, in any case.</param>
+/// <param name="Sentence">What its holder can do, in plain words.</param>
+/// <param name="Everywhere">The level in every area that is not named, areas still to come included.</param>
+/// <param name="Areas">The level in the areas named, by the area's id.</param>
+/// <param name="Duties">The duties it brings to staff who hold it in the whole workspace.</param>
+public sealed record Role(
+    Guid Id,
+    string Name,
+    string Sentence,
+    Level Everywhere,
+    ImmutableSortedDictionary<Guid, Level> Areas,
+    Duties Duties
+)
 {
-    /// <summary>Not at all.</summary>
-    None,
-
-    /// <summary>See.</summary>
-    View,
-
-    /// <summary>See, add, and change only one's own entries.</summary>
-    Contribute,
-
-    /// <summary>Change everything.</summary>
-    Edit,
-
-    /// <summary>Change everything and decide how it is arranged.</summary>
-    Manage,
-}
-
-/// <summary>An administrative right.</summary>
-[Flags]
-public enum Duties
-{
-    /// <summary>None.</summary>
-    None = 0,
-
-    /// <summary>To invite.</summary>
-    Invite = 1,
-
-    /// <summary>To see people, change them and end their access.</summary>
-    People = 2,
-
-    /// <summary>To read the record.</summary>
-    Record = 4,
-
-    /// <summary>To change the workspace's settings and its tokens.</summary>
-    Settings = 8,
-
-    /// <summary>Every duty.</summary>
-    All = Invite | People | Record | Settings,
-}
-
-/// <summary>A role: a name, a sentence, a level over everything, and duties. For now there are three, fixed.</summary>
-public sealed record Role
-{
-    private Role(string name, string sentence, Level level, Duties staffDuties)
-    {
-        Name = name;
-        Sentence = sentence;
-        Level = level;
-        StaffDuties = staffDuties;
-    }
+    /// <summary>The longest sentence, in characters, inclusive.</summary>
+    public const int LongestSentence = 200;
 
     /// <summary>Sees everything.</summary>
     public static Role View { get; } =
-        new("view", "See everything in the workspace.", Level.View, Duties.None);
+        BuiltIn(1, "view", "See everything in the workspace.", Level.View, Duties.None);
+
+    /// <summary>Sees everything, adds, and changes what they made themselves.</summary>
+    public static Role Contribute { get; } =
+        BuiltIn(
+            4,
+            "contribute",
+            "See everything in the workspace, add to it, and change what they added.",
+            Level.Contribute,
+            Duties.None
+        );
 
     /// <summary>Sees and changes everything.</summary>
     public static Role Edit { get; } =
-        new("edit", "See and change everything in the workspace.", Level.Edit, Duties.None);
+        BuiltIn(2, "edit", "See and change everything in the workspace.", Level.Edit, Duties.None);
 
     /// <summary>Decides over everything; staff who hold it are administrators.</summary>
     public static Role Manage { get; } =
-        new("manage", "See, change and arrange everything in the workspace.", Level.Manage, Duties.All);
+        BuiltIn(
+            3,
+            "manage",
+            "See, change and arrange everything in the workspace.",
+            Level.Manage,
+            Duties.All
+        );
 
-    /// <summary>All roles, least first.</summary>
-    public static IReadOnlyList<Role> All { get; } = [View, Edit, Manage];
+    /// <summary>The roles every workspace has, least first; they cannot be changed.</summary>
+    public static IReadOnlyList<Role> AllBuiltIn { get; } = [View, Contribute, Edit, Manage];
 
-    /// <summary>The word by which the role is given.</summary>
-    public string Name { get; }
+    /// <summary>Whether every workspace has this role.</summary>
+    public bool IsBuiltIn => AllBuiltIn.Any(role => role.Id == Id);
 
-    /// <summary>What the holder can do, for the people concerned.</summary>
-    public string Sentence { get; }
+    /// <summary>The level in an area; <see cref="Guid.Empty"/> stands for every area not named.</summary>
+    public Level LevelIn(Guid area) => Areas.TryGetValue(area, out var level) ? level : Everywhere;
 
-    /// <summary>The level over everything.</summary>
-    public Level Level { get; }
+    /// <summary>The duties this role brings to a person of a kind. Duties are for staff: an outsider gets the levels alone.</summary>
+    public Duties DutiesFor(Kind kind) => kind.IsOutsider() ? Duties.None : Duties;
 
-    private Duties StaffDuties { get; }
-
-    /// <summary>The duties this role brings to a person of a kind. Duties are for staff: an outsider gets the level alone.</summary>
-    public Duties DutiesFor(Kind kind) => kind.IsOutsider() ? Duties.None : StaffDuties;
+    /// <summary>Whether staff who hold it in the whole workspace are administrators.</summary>
+    public bool MakesAdministrators => Duties.HasFlag(DutyWords.OfAdministrator);
 
     /// <summary>What a person of a kind can do with this role, in one sentence.</summary>
     public string SentenceFor(Kind kind) =>
-        DutiesFor(kind) == Duties.None
-            ? Sentence
-            : Sentence + " As an administrator: invite people, end their access, read the record.";
+        kind == Kind.Staff && MakesAdministrators
+            ? Sentence + " As an administrator: invite people, end their access, read the record."
+            : Sentence;
 
-    /// <summary>Finds a role by its name in any case; refuses with <c>role.unknown</c>.</summary>
-    public static Outcome<Role> Read(string? name)
+    /// <summary>Reads a role's name and sentence; refuses with <c>role.name</c>, <c>name.*</c> or <c>role.sentence</c>.</summary>
+    public static Outcome<(string Name, string Sentence)> ReadWords(string? name, string? sentence)
     {
-        foreach (var role in All)
-        {
-            if (string.Equals(role.Name, name?.Trim(), StringComparison.OrdinalIgnoreCase))
-                return role;
-        }
-        return new Refusal(
-            "role.unknown",
-            $"There is no role \"{Words.Short(name)}\".",
-            $"Use one of: {string.Join(", ", All.Select(r => r.Name))}.",
-            Field: "role"
-        );
+        if (!PlainText.ReadName(name).Try(out var goodName, out var refusal))
+            return refusal;
+        if (goodName.Length == 0)
+            return new Refusal("role.name", "The role has no name.", "Give it one.", Field: "name");
+        if (!PlainText.ReadMessage(sentence).Try(out var goodSentence, out refusal))
+            return refusal with { Field = "sentence" };
+        return goodSentence.Length is 0 or > LongestSentence || goodSentence.Contains('\n')
+            ? new Refusal(
+                "role.sentence",
+                $"A role needs one sentence of at most {LongestSentence} characters.",
+                "Say in plain words what its holder can do.",
+                Field: "sentence"
+            )
+            : (goodName, goodSentence);
     }
+
+    private static Role BuiltIn(int number, string name, string sentence, Level level, Duties duties) =>
+        new(
+            new Guid($"00000000-0000-7000-8000-00000000000{number}"),
+            name,
+            sentence,
+            level,
+            ImmutableSortedDictionary<Guid, Level>.Empty,
+            duties
+        );
 }

@@ -7,26 +7,30 @@ namespace ComeAboard.Core.Departures;
 /// <param name="Name">Who.</param>
 /// <param name="Address">At which address.</param>
 /// <param name="Kind">As what they are here.</param>
-/// <param name="Role">What they hold.</param>
+/// <param name="Access">What they hold, a sentence each.</param>
 /// <param name="Stay">Until when they would stay.</param>
 /// <param name="IsEnded">Whether their access has ended already.</param>
 /// <param name="OpenSessions">How many sign-ins of their account are open.</param>
 /// <param name="Tokens">How many API tokens they hold here.</param>
 /// <param name="PendingInvitations">How many invitations they made that nobody has answered yet.</param>
 /// <param name="OtherWorkspaces">In how many other workspaces the same account is an active member.</param>
-/// <param name="LastingAdministrators">How many administrators without an end date there are, this member included.</param>
+/// <param name="IsOnlyAdministrator">Whether they are the only administrator without an end date.</param>
+/// <param name="Seats">The names of the pools they hold a seat of.</param>
+/// <param name="Owned">The names of the resources they own.</param>
 public sealed record LeaverFacts(
     string Name,
     string Address,
     Kind Kind,
-    Role Role,
+    IReadOnlyList<string> Access,
     Stay Stay,
     bool IsEnded,
     int OpenSessions,
     int Tokens,
     int PendingInvitations,
     int OtherWorkspaces,
-    int LastingAdministrators
+    bool IsOnlyAdministrator,
+    IReadOnlyList<string> Seats,
+    IReadOnlyList<string> Owned
 );
 
 /// <summary>The plan by which one member's access ends: what they lose, what becomes of what they made, what stays.</summary>
@@ -54,10 +58,9 @@ public sealed record DeparturePlan(
                 "Nothing needs doing.",
                 RefusalSort.Conflict
             );
-        var isLasting = AdministratorRule.IsLasting(leaver.Kind, leaver.Role, leaver.Stay);
-        if (AdministratorRule.Forbids(isLasting, leaver.LastingAdministrators) is { } refusal)
-            return refusal;
-        if (!Stay.Until(lastDay, today).Try(out _, out refusal))
+        if (leaver.IsOnlyAdministrator)
+            return AdministratorRule.Last;
+        if (!Stay.Until(lastDay, today).Try(out _, out var refusal))
             return refusal with { Field = "on" };
         if (lastDay > leaver.Stay.LastDay)
             return new Refusal(
@@ -68,10 +71,9 @@ public sealed record DeparturePlan(
                 "on"
             );
 
-        var losses = new List<string>
-        {
-            $"The role {leaver.Role.Name} over everything. {leaver.Role.SentenceFor(leaver.Kind)}",
-        };
+        var losses = new List<string>(leaver.Access);
+        losses.AddRange(leaver.Seats.Select(pool => $"A seat of {pool} is freed."));
+        losses.AddRange(leaver.Owned.Select(name => $"They own {name}: it passes to whoever ends them."));
         AddCount(
             losses,
             leaver.Tokens,

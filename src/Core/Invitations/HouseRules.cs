@@ -21,6 +21,13 @@ public sealed record HouseRules
     /// <summary>The kinds whose acceptance takes effect only when it has been approved.</summary>
     public IReadOnlyList<Kind> Approval { get; init; } = [];
 
+    /// <summary>The roles, by id, whose giving by invitation takes effect only when it has been approved.</summary>
+    public IReadOnlyList<Guid> ApprovalRoles { get; init; } = [];
+
+    /// <summary>The roles, by id, one of which somebody must hold to invite a kind; kinds that are absent may be invited by anybody with the duty.</summary>
+    public IReadOnlyDictionary<Kind, IReadOnlyList<Guid>> Inviters { get; init; } =
+        new Dictionary<Kind, IReadOnlyList<Guid>>();
+
     /// <summary>Mail domains that may be invited, in lower case; empty for any. Their subdomains are meant too.</summary>
     public IReadOnlyList<string> AllowedDomains { get; init; } = [];
 
@@ -31,7 +38,9 @@ public sealed record HouseRules
     public IReadOnlyList<int> ReminderDays { get; init; } = [7, 21];
 
     /// <summary>Reads rules from what somebody wrote; the first fault found is the refusal.</summary>
-    public static Outcome<HouseRules> Read(HouseRulesWish wish)
+    /// <param name="wish">What they wrote.</param>
+    /// <param name="world">Where names of roles are looked up.</param>
+    public static Outcome<HouseRules> Read(HouseRulesWish wish, AccessWorld world)
     {
         if (!Domains(wish.AllowedDomains, "allowedDomains").Try(out var allowed, out var refusal))
             return refusal;
@@ -43,6 +52,18 @@ public sealed record HouseRules
             if (!Kinds.Read(word).Try(out var kind, out refusal))
                 return refusal with { Field = "approval" };
             approval.Add(kind);
+        }
+        if (!Roles(wish.ApprovalRoles, world, "approvalRoles").Try(out var approvalRoles, out refusal))
+            return refusal;
+        var inviters = new Dictionary<Kind, IReadOnlyList<Guid>>();
+        foreach (var (word, names) in wish.Inviters ?? new Dictionary<string, IReadOnlyList<string>>())
+        {
+            if (!Kinds.Read(word).Try(out var kind, out refusal))
+                return refusal with { Field = "inviters" };
+            if (!Roles(names, world, "inviters").Try(out var roles, out refusal))
+                return refusal;
+            if (roles.Count > 0)
+                inviters[kind] = roles;
         }
         var stays = new Dictionary<Kind, int>();
         foreach (var (word, days) in wish.LongestStayDays ?? new Dictionary<string, int>())
@@ -65,43 +86,47 @@ public sealed record HouseRules
             LongestStayDays = stays,
             HostForOutsiders = wish.HostForOutsiders,
             Approval = [.. approval.Distinct().Order()],
+            ApprovalRoles = approvalRoles,
+            Inviters = inviters,
             AllowedDomains = allowed,
             BlockedDomains = blocked,
             ReminderDays = [.. reminders.Distinct().Order()],
         };
     }
 
-    /// <summary>
-    /// Refuses an offer with <c>rule.domain-blocked</c>, <c>rule.domain-not-allowed</c>, <c>rule.stay-too-long</c>,
-    /// <c>rule.host-needed</c> or <c>rule.answer-time</c>; null when the house allows it.
-    /// </summary>
-    /// <param name="offer">What is to be offered.</param>
-    /// <param name="hasHost">Whether a host is named.</param>
-    /// <param name="answerDays">The time to answer in days.</param>
-    /// <param name="today">Today in the workspace's time zone.</param>
-    public Refusal? Forbids(InvitationOffer offer, bool hasHost, int answerDays, DateOnly today)
-    {
-        if (ForbidsDomain(offer.Address) is { } domain)
-            return domain;
-        if (HostForOutsiders && offer.Kind.IsOutsider() && !hasHost)
-            return Rule(
+    /// <summary>Refuses, with <c>rule.host-needed</c>, an outsider nobody answers for where the house wants a host.</summary>
+    public Refusal? ForbidsHostless(Kind kind, bool hasHost) =>
+        HostForOutsiders && kind.IsOutsider() && !hasHost
+            ? Rule(
                 "host-needed",
                 "Outsiders need a host here.",
                 "Name a member of the staff as host.",
                 "host"
-            );
-        if (LongestStayDays.TryGetValue(offer.Kind, out var days))
-        {
-            var latest = (offer.Stay.FirstDay ?? today).AddDays(days - 1);
-            if (offer.Stay.LastDay is null || offer.Stay.LastDay > latest)
-                return Rule(
-                    "stay-too-long",
-                    $"The longest stay of a {offer.Kind.Word()} is {days} days here.",
-                    $"Give a last day up to {latest:yyyy-MM-dd}.",
-                    "until"
-                );
-        }
-        return answerDays > LongestAnswerDays
+            )
+            : null;
+
+    /// <summary>Refuses, with <c>rule.stay-too-long</c>, a stay longer than its kind may stay.</summary>
+    /// <param name="kind">The kind.</param>
+    /// <param name="stay">The stay.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    public Refusal? ForbidsStay(Kind kind, Stay stay, DateOnly today)
+    {
+        if (!LongestStayDays.TryGetValue(kind, out var days))
+            return null;
+        var latest = (stay.FirstDay ?? today).AddDays(days - 1);
+        return stay.LastDay is null || stay.LastDay > latest
+            ? Rule(
+                "stay-too-long",
+                $"The longest stay of a {kind.Word()} is {days} days here.",
+                $"Give a last day up to {latest:yyyy-MM-dd}.",
+                "until"
+            )
+            : null;
+    }
+
+    /// <summary>Refuses a time to answer with <c>rule.answer-time</c>.</summary>
+    public Refusal? ForbidsAnswerTime(int days) =>
+        days > LongestAnswerDays
             ? Rule(
                 "answer-time",
                 $"The longest time to answer is {LongestAnswerDays} days here.",
@@ -109,6 +134,26 @@ public sealed record HouseRules
                 "answerDays"
             )
             : null;
+
+    /// <summary>Refuses, with <c>rule.inviter</c>, somebody who holds none of the roles that may invite a kind.</summary>
+    public Refusal? ForbidsInviter(AccessWorld world, Guid inviter, Kind kind, DateOnly today)
+    {
+        if (!Inviters.TryGetValue(kind, out var roles) || roles.Count == 0)
+            return null;
+        var holds =
+            world.People.TryGetValue(inviter, out var person)
+            && world
+                .PathsOf(person)
+                .Any(path => roles.Contains(path.Grant.RoleId) && path.Grant.Window.Contains(today));
+        return holds
+            ? null
+            : new Refusal(
+                "rule.inviter",
+                $"Only holders of {string.Join(" or ", roles.Select(id => world.Roles.GetValueOrDefault(id)?.Name ?? "a removed role"))} may invite a {kind.Word()} here.",
+                "Ask one of them, or have the rule changed.",
+                RefusalSort.NotAllowed,
+                "kind"
+            );
     }
 
     /// <summary>Refuses a mail domain with <c>rule.domain-blocked</c> or <c>rule.domain-not-allowed</c>.</summary>
@@ -131,8 +176,9 @@ public sealed record HouseRules
             : null;
     }
 
-    /// <summary>Whether an acceptance by this kind waits for approval.</summary>
-    public bool NeedsApproval(Kind kind) => Approval.Contains(kind);
+    /// <summary>Whether an acceptance by this kind, or of what a bundle gives, waits for approval.</summary>
+    public bool NeedsApproval(Kind kind, Bundle gives) =>
+        Approval.Contains(kind) || gives.Roles.Any(given => ApprovalRoles.Contains(given.Role));
 
     /// <summary>Reads a list of mail domains; refuses with <c>domain.malformed</c> or <c>domain.too-many</c>.</summary>
     public static Outcome<IReadOnlyList<string>> Domains(IReadOnlyList<string>? written, string field)
@@ -159,6 +205,22 @@ public sealed record HouseRules
         return Outcome.Of<IReadOnlyList<string>>([.. domains]);
     }
 
+    private static Outcome<IReadOnlyList<Guid>> Roles(
+        IReadOnlyList<string>? names,
+        AccessWorld world,
+        string field
+    )
+    {
+        var roles = new List<Guid>();
+        foreach (var name in names ?? [])
+        {
+            if (!world.FindRole(name).Try(out var role, out var refusal))
+                return refusal with { Field = field, Sort = RefusalSort.Invalid };
+            roles.Add(role.Id);
+        }
+        return Outcome.Of<IReadOnlyList<Guid>>([.. roles.Distinct()]);
+    }
+
     private static Refusal Rule(string code, string sentence, string remedy, string field) =>
         new("rule." + code, sentence, remedy, RefusalSort.Conflict, field);
 
@@ -179,5 +241,7 @@ public sealed record HouseRulesWish(
     IReadOnlyList<string>? Approval,
     IReadOnlyList<string>? AllowedDomains,
     IReadOnlyList<string>? BlockedDomains,
-    IReadOnlyList<int>? ReminderDays
+    IReadOnlyList<int>? ReminderDays,
+    IReadOnlyList<string>? ApprovalRoles = null,
+    IReadOnlyDictionary<string, IReadOnlyList<string>>? Inviters = null
 );

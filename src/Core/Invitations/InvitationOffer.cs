@@ -62,7 +62,7 @@ public sealed record PersonDetails(
 /// <summary>What an invitation carries, read and checked; it cannot be built wrong.</summary>
 /// <param name="Address">Who is asked.</param>
 /// <param name="Kind">As what.</param>
-/// <param name="Role">With which role over everything.</param>
+/// <param name="Gives">What it gives.</param>
 /// <param name="Stay">From when until when they may stay.</param>
 /// <param name="Name">Their name as far as the inviter knows it; empty for none.</param>
 /// <param name="Details">What else is known of them.</param>
@@ -72,7 +72,7 @@ public sealed record PersonDetails(
 public sealed record InvitationOffer(
     EmailAddress Address,
     Kind Kind,
-    Role Role,
+    Bundle Gives,
     Stay Stay,
     string Name,
     PersonDetails Details,
@@ -81,17 +81,26 @@ public sealed record InvitationOffer(
     string? Host
 )
 {
+    /// <summary>The organisation the workspace knows by the name or code in <see cref="Details"/>; null for none.</summary>
+    public Guid? OrganisationId { get; init; }
+
     /// <summary>Reads an offer from what an inviter wrote; the first fault found is the refusal.</summary>
     /// <param name="wish">The inviter's words.</param>
     /// <param name="today">Today in the workspace's time zone.</param>
     /// <param name="workspaceLanguage">The language used when the wish names none.</param>
-    public static Outcome<InvitationOffer> Read(InvitationWish wish, DateOnly today, string workspaceLanguage)
+    /// <param name="world">Where roles, groups, resources, pools and organisations are looked up.</param>
+    public static Outcome<InvitationOffer> Read(
+        InvitationWish wish,
+        DateOnly today,
+        string workspaceLanguage,
+        AccessWorld world
+    )
     {
         if (!EmailAddress.Read(wish.Address).Try(out var address, out var refusal))
             return refusal;
         if (!Kinds.Read(wish.Kind).Try(out var kind, out refusal))
             return refusal;
-        if (!Role.Read(wish.Role ?? Role.View.Name).Try(out var role, out refusal))
+        if (!Bundle.Read(wish.Gives, world).Try(out var gives, out refusal))
             return refusal;
         if (!Stay.Between(wish.From, wish.Until, today).Try(out var stay, out refusal))
             return refusal;
@@ -103,31 +112,27 @@ public sealed record InvitationOffer(
             return refusal;
         if (!Languages.Read(wish.Language ?? workspaceLanguage).Try(out var language, out refusal))
             return refusal;
-        if (NotThere("group", wish.Group) is { } noGroup)
-            return noGroup;
-        if (NotThere("resource", wish.Resource) is { } noResource)
-            return noResource;
         if (name.Length == 0)
             name = $"{details.GivenName} {details.FamilyName}".Trim();
         var host = string.IsNullOrWhiteSpace(wish.Host) ? null : wish.Host.Trim();
-        return new InvitationOffer(address, kind, role, stay, name, details, message, language, host);
+        var known =
+            details.Organisation.Length > 0
+            && world.FindOrganisation(details.Organisation).Try(out var organisation, out _)
+                ? organisation
+                : null;
+        if (known is not null)
+            details = details with { Organisation = known.Name };
+        return new InvitationOffer(address, kind, gives, stay, name, details, message, language, host)
+        {
+            OrganisationId = known?.Id,
+        };
     }
-
-    private static Refusal? NotThere(string what, string? written) =>
-        string.IsNullOrWhiteSpace(written)
-            ? null
-            : new Refusal(
-                what + ".unknown",
-                $"There is no {what} \"{Words.Short(written.Trim())}\" in this workspace.",
-                $"Leave the {what} out.",
-                Field: what
-            );
 }
 
 /// <summary>An inviter's words, unread. Null stands for "not said".</summary>
 /// <param name="Address">The address as typed.</param>
 /// <param name="Kind">The word of a kind.</param>
-/// <param name="Role">The name of a role; view when not said.</param>
+/// <param name="Role">The name of a role for the whole workspace, or at <see cref="Resource"/>.</param>
 /// <param name="Name">The invitee's name.</param>
 /// <param name="Message">A message in plain words.</param>
 /// <param name="Until">The last day of the stay, inclusive.</param>
@@ -172,9 +177,32 @@ public sealed record InvitationWish(
     /// <summary>The address or id of the member of the staff who answers for them.</summary>
     public string? Host { get; init; }
 
-    /// <summary>The name of a group.</summary>
+    /// <summary>The name of a group, or several, separated by semicolons.</summary>
     public string? Group { get; init; }
 
-    /// <summary>The name of a resource.</summary>
+    /// <summary>The name of the resource that <see cref="Role"/> is given at.</summary>
     public string? Resource { get; init; }
+
+    /// <summary>What is given beside <see cref="Role"/> and <see cref="Group"/>.</summary>
+    public BundleWish More { get; init; } = BundleWish.None;
+
+    /// <summary>All that is to be given.</summary>
+    public BundleWish Gives =>
+        new(
+            string.IsNullOrWhiteSpace(Role) ? More.Roles : [new RoleWish(Role, Resource), .. More.Roles],
+            string.IsNullOrWhiteSpace(Group)
+                ? More.Groups
+                :
+                [
+                    .. Group.Split(
+                        ';',
+                        StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries
+                    ),
+                    .. More.Groups,
+                ],
+            More.Seats
+        );
+
+    /// <summary>Whether anything to be given is said.</summary>
+    public bool SaysWhatItGives => !Gives.IsNone;
 }

@@ -1,5 +1,3 @@
-using ComeAboard.Core.Access;
-
 namespace ComeAboard.Core.Invitations;
 
 /// <summary>What is known of an address before it is invited.</summary>
@@ -16,7 +14,7 @@ public sealed record AddressStanding(
     bool HasAccount = false
 );
 
-/// <summary>Whether an address may be invited, and by whom.</summary>
+/// <summary>Whether an address may be invited.</summary>
 public static class InvitingRules
 {
     /// <summary>
@@ -52,22 +50,6 @@ public static class InvitingRules
                 "Correct the address, or take it off the list of bounced addresses once it works again."
             );
         return null;
-    }
-
-    /// <summary>Whether holders of some duties may give a role: nobody gives more than they hold. Refuses with <c>right.missing</c>.</summary>
-    public static Refusal? ForbidsGiving(Duties held, Role own, Role given)
-    {
-        if (!held.HasFlag(Duties.Invite))
-            return Rights.Missing(Duties.Invite);
-        return given.Level > own.Level
-            ? new Refusal(
-                "right.beyond-own",
-                $"You hold the role {own.Name} and cannot give the role {given.Name}.",
-                "Give a role you hold, or ask an administrator to invite.",
-                RefusalSort.NotAllowed,
-                "role"
-            )
-            : null;
     }
 
     private static Refusal Refuse(string code, string sentence, string remedy, Guid? related = null) =>

@@ -22,7 +22,7 @@ public enum JoinLinkState
 /// <summary>An invitation by possession: what it gives, to how many, at which mail domains, until when.</summary>
 /// <param name="Label">What the link is for, for those who look after it.</param>
 /// <param name="Kind">As what people come in.</param>
-/// <param name="Role">With which role.</param>
+/// <param name="Gives">What they are given.</param>
 /// <param name="Stay">The stay of everybody who comes in by it; used when <paramref name="StayDays"/> is null.</param>
 /// <param name="StayDays">How many days each may stay, the day of joining included; null for <paramref name="Stay"/>.</param>
 /// <param name="Cap">How many may come in by it, 1 to 10,000.</param>
@@ -34,7 +34,7 @@ public enum JoinLinkState
 public sealed record JoinLinkTerms(
     string Label,
     Kind Kind,
-    Role Role,
+    Bundle Gives,
     Stay Stay,
     int? StayDays,
     int Cap,
@@ -56,11 +56,13 @@ public sealed record JoinLinkTerms(
     /// <param name="now">The instant at which it is made.</param>
     /// <param name="today">Today in the workspace's time zone.</param>
     /// <param name="workspaceLanguage">The language used when the wish names none.</param>
+    /// <param name="world">Where names are looked up.</param>
     public static Outcome<JoinLinkTerms> Read(
         JoinLinkWish wish,
         DateTimeOffset now,
         DateOnly today,
-        string workspaceLanguage
+        string workspaceLanguage,
+        AccessWorld world
     )
     {
         if (!PlainText.ReadName(wish.Label).Try(out var label, out var refusal))
@@ -69,8 +71,15 @@ public sealed record JoinLinkTerms(
             return new Refusal("link.label", "The link has no label.", "Say what it is for.", Field: "label");
         if (!Kinds.Read(wish.Kind).Try(out var kind, out refusal))
             return refusal;
-        if (!Role.Read(wish.Role ?? Role.View.Name).Try(out var role, out refusal))
+        if (!Bundle.Read(wish.Gives, world).Try(out var gives, out refusal))
             return refusal;
+        if (gives.IsEmpty)
+            return new Refusal(
+                "role.missing",
+                "The link gives nothing.",
+                "Choose a role or a group.",
+                Field: "role"
+            );
         if (!Stay.Between(null, wish.Until, today).Try(out var stay, out refusal))
             return refusal;
         if (wish.StayDays is < 1 or > 18_250)
@@ -89,7 +98,7 @@ public sealed record JoinLinkTerms(
         return new JoinLinkTerms(
             label,
             kind,
-            role,
+            gives,
             stay,
             wish.StayDays,
             wish.Cap,
@@ -114,7 +123,7 @@ public sealed record JoinLinkTerms(
 public sealed record JoinLinkWish(
     string? Label,
     string? Kind,
-    string? Role,
+    BundleWish Gives,
     DateOnly? Until,
     int? StayDays,
     int Cap,

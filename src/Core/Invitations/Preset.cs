@@ -6,7 +6,7 @@ namespace ComeAboard.Core.Invitations;
 /// <summary>What invitations carry again and again, saved under a name ("visiting researcher").</summary>
 /// <param name="Name">Its name.</param>
 /// <param name="Kind">As what people are invited.</param>
-/// <param name="Role">With which role.</param>
+/// <param name="Gives">What they are given.</param>
 /// <param name="StayDays">How many days they may stay, the first and the last included; null for no end.</param>
 /// <param name="Organisation">Their organisation; empty for none.</param>
 /// <param name="Message">The message; empty for none.</param>
@@ -14,7 +14,7 @@ namespace ComeAboard.Core.Invitations;
 public sealed record Preset(
     string Name,
     Kind Kind,
-    Role Role,
+    Bundle Gives,
     int? StayDays,
     string Organisation,
     string Message,
@@ -25,11 +25,12 @@ public sealed record Preset(
     public static Outcome<Preset> Read(
         string? name,
         string? kind,
-        string? role,
+        BundleWish gives,
         int? stayDays,
         string? organisation,
         string? message,
-        string? language
+        string? language,
+        AccessWorld world
     )
     {
         if (!PlainText.ReadName(name).Try(out var goodName, out var refusal))
@@ -38,8 +39,15 @@ public sealed record Preset(
             return new Refusal("preset.name", "The preset has no name.", "Give it one.", Field: "name");
         if (!Kinds.Read(kind).Try(out var goodKind, out refusal))
             return refusal;
-        if (!Role.Read(role ?? Role.View.Name).Try(out var goodRole, out refusal))
+        if (!Bundle.Read(gives, world).Try(out var bundle, out refusal))
             return refusal;
+        if (bundle.IsEmpty)
+            return new Refusal(
+                "preset.nothing",
+                "The preset gives nothing.",
+                "Choose a role or a group.",
+                Field: "role"
+            );
         if (stayDays is < 1 or > 18_250)
             return new Refusal(
                 "preset.stay",
@@ -54,15 +62,7 @@ public sealed record Preset(
         string? goodLanguage = null;
         if (!string.IsNullOrEmpty(language) && !Languages.Read(language).Try(out goodLanguage, out refusal))
             return refusal;
-        return new Preset(
-            goodName,
-            goodKind,
-            goodRole,
-            stayDays,
-            goodOrganisation,
-            goodMessage,
-            goodLanguage
-        );
+        return new Preset(goodName, goodKind, bundle, stayDays, goodOrganisation, goodMessage, goodLanguage);
     }
 
     /// <summary>Fills in what a wish does not say; what it says itself stays.</summary>
@@ -72,7 +72,8 @@ public sealed record Preset(
         wish with
         {
             Kind = wish.Kind ?? Kind.Word(),
-            Role = wish.Role ?? Role.Name,
+            Role = wish.SaysWhatItGives ? wish.Role : null,
+            More = wish.SaysWhatItGives ? wish.More : Gives.ToWish(),
             Until = wish.Until ?? (StayDays is { } days ? (wish.From ?? today).AddDays(days - 1) : null),
             Organisation = Said(wish.Organisation) ?? Said(Organisation),
             Message = Said(wish.Message) ?? Said(Message),

@@ -26,6 +26,9 @@ public enum Verdict
 
     /// <summary>Its owner asked not to be invited.</summary>
     Stopped,
+
+    /// <summary>No seat is free, or the organisation has as many people here as it may.</summary>
+    Full,
 }
 
 /// <summary>Reading verdicts.</summary>
@@ -48,7 +51,9 @@ public static class Verdicts
             "address.invited" or "address.invited-by-file" => Verdict.Invited,
             "address.repeated" => Verdict.Repeated,
             "address.opted-out" => Verdict.Stopped,
-            "address.bounced" or "access.ended" or "right.missing" or "right.beyond-own" => Verdict.Blocked,
+            "seat.none-free" or "seat.no-changes" or "organisation.full" => Verdict.Full,
+            "address.bounced" or "access.ended" or "organisation.over" => Verdict.Blocked,
+            var code when code.StartsWith("right.", StringComparison.Ordinal) => Verdict.Blocked,
             var code when code.StartsWith("rule.", StringComparison.Ordinal) => Verdict.Blocked,
             _ => Verdict.Wrong,
         };

@@ -14,6 +14,9 @@ public readonly record struct Stay(DateOnly? LastDay, DateOnly? FirstDay = null)
     /// <summary>Whether the stay has no end.</summary>
     public bool IsEndless => LastDay is null;
 
+    /// <summary>Whether a day of the workspace's time zone is within the stay; both ends are.</summary>
+    public bool Contains(DateOnly day) => !(FirstDay > day) && !(LastDay < day);
+
     /// <summary>The first instant at which the stay is over (exclusive end); null for no end.</summary>
     /// <param name="zone">The workspace's time zone.</param>
     public DateTimeOffset? Over(TimeZoneInfo zone) =>

@@ -1,3 +1,4 @@
+using ComeAboard.Client;
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Record;
 using ComeAboard.Client.Workspaces;
@@ -19,8 +20,15 @@ public static class PeopleEndpoints
 {
     public static RouteGroupBuilder MapPeople(this RouteGroupBuilder workspace)
     {
-        var people = workspace.MapGroup("/people").ForMembers(Duties.People);
+        var people = workspace.MapGroup("/people").ForMembers(Duties.People | Duties.Access);
         people.MapGet("", ListAsync).WithName("listPeople").Produces<Page<PersonView>>();
+        people.MapGet("/export", ExportAsync).WithName("exportPeople").Produces<string>(200, "text/csv");
+        people
+            .MapPost("/steps", StepsAsync)
+            .ForMembers(Duties.People | Duties.Access)
+            .WithName("peopleSteps")
+            .Produces<PeopleStepAnswer>();
+        people.MapPut("/{person}", ChangeAsync).WithName("changePerson").Produces<PersonView>();
         people.MapGet("/{person}", ShowAsync).WithName("showPerson").Produces<PersonView>();
         people
             .MapGet("/{person}/history", HistoryAsync)
@@ -35,6 +43,7 @@ public static class PeopleEndpoints
         string? kind,
         string? search,
         Guid? link,
+        Guid? organisation,
         string? cursor,
         int? limit,
         HttpContext http,
@@ -52,6 +61,8 @@ public static class PeopleEndpoints
             return refusal.ToResult();
         if (link is not null)
             narrowed = narrowed.Where(m => m.LinkId == link);
+        if (organisation is not null)
+            narrowed = narrowed.Where(m => m.OrganisationId == organisation);
         if (cursor is { Length: > 0 })
         {
             if (!Requests.ReadCursor(cursor).Try(out var after, out refusal))
@@ -60,10 +71,79 @@ public static class PeopleEndpoints
         }
         var size = Requests.PageSize(limit);
         var found = await narrowed.OrderByDescending(m => m.Id).Take(size + 1).ToListAsync();
-        var page = found.Take(size).Select(m => People.ViewOf(m, now, visitor.Workspace)).ToList();
+        var page = await People.ViewsAsync(
+            rows,
+            [.. found.Take(size)],
+            now,
+            visitor.Workspace,
+            visitor.World
+        );
         var next = found.Count > size ? page[^1].Id.ToString("N") : null;
         http.SayNext(next);
         return Results.Ok(new Page<PersonView>(page, next));
+    }
+
+    private static async Task<IResult> ExportAsync(
+        Visitor visitor,
+        string? state,
+        string? kind,
+        string? search,
+        Guid? link,
+        Guid? organisation,
+        Database database,
+        TimeProvider clock
+    )
+    {
+        await using var rows = database.Open(visitor.WorkspaceId);
+        if (
+            !Narrow(rows.Members.AsNoTracking(), state, kind, search, visitor.Today)
+                .Try(out var narrowed, out var refusal)
+        )
+            return refusal.ToResult();
+        if (link is not null)
+            narrowed = narrowed.Where(m => m.LinkId == link);
+        if (organisation is not null)
+            narrowed = narrowed.Where(m => m.OrganisationId == organisation);
+        var all = new List<PersonView>();
+        foreach (var lot in (await narrowed.OrderByDescending(m => m.Id).ToListAsync()).Chunk(500))
+            all.AddRange(await People.ViewsAsync(rows, lot, clock.Now(), visitor.Workspace, visitor.World));
+        return Lists.Csv(Lists.TableOf(all), "people");
+    }
+
+    private static async Task<IResult> StepsAsync(
+        Visitor visitor,
+        PeopleStepRequest request,
+        PeopleSteps steps,
+        bool dryRun = false
+    ) => (await steps.TakeAsync(visitor, request, dryRun)).ToResult();
+
+    private static async Task<IResult> ChangeAsync(
+        Visitor visitor,
+        string person,
+        DetailsRequest request,
+        HttpContext http,
+        PeopleSteps steps,
+        bool dryRun = false
+    )
+    {
+        var expected = http.Request.ExpectedVersion();
+        var step = new PeopleStepRequest(
+            "change",
+            [person],
+            Details: request,
+            Versions: expected is { } version ? [version] : null
+        );
+        if (!(await steps.TakeAsync(visitor, step, dryRun)).Try(out var answer, out var refusal))
+            return refusal.ToResult();
+        if (answer.Refused is [var refused, ..])
+            return Results.Json(
+                refused.Problem,
+                WireJson.Default.Problem,
+                Problem.MediaType,
+                refused.Problem.Status
+            );
+        http.Response.SayVersion(answer.Done[0].Version);
+        return Results.Ok(answer.Done[0]);
     }
 
     private static async Task<IResult> ShowAsync(
@@ -78,7 +158,9 @@ public static class PeopleEndpoints
         if (await People.FindAsync(rows, person) is not { } member)
             return People.NotFound.ToResult();
         http.Response.SayVersion(member.Version);
-        return Results.Ok(People.ViewOf(member, clock.Now(), visitor.Workspace));
+        return Results.Ok(
+            await People.ViewAsync(rows, member, clock.Now(), visitor.Workspace, visitor.World)
+        );
     }
 
     private static async Task<IResult> HistoryAsync(Visitor visitor, string person, Database database)
@@ -115,16 +197,24 @@ public static class PeopleEndpoints
             "active" => Outcome.Of(
                 rows.Where(m =>
                     m.EndedAt == null
+                    && m.PausedAt == null
                     && (m.LastDay == null || m.LastDay >= today)
                     && (m.FirstDay == null || m.FirstDay <= today)
                 )
             ),
-            "upcoming" => Outcome.Of(rows.Where(m => m.EndedAt == null && m.FirstDay > today)),
+            "upcoming" => Outcome.Of(
+                rows.Where(m => m.EndedAt == null && m.PausedAt == null && m.FirstDay > today)
+            ),
+            "paused" => Outcome.Of(
+                rows.Where(m =>
+                    m.EndedAt == null && m.PausedAt != null && (m.LastDay == null || m.LastDay >= today)
+                )
+            ),
             "ended" => Outcome.Of(rows.Where(m => m.EndedAt != null || m.LastDay < today)),
             _ => new Refusal(
                 "state.unknown",
                 "There is no such state of a person.",
-                "Use upcoming, active or ended.",
+                "Use upcoming, active, paused or ended.",
                 Field: "state"
             ),
         };

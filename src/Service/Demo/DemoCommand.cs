@@ -62,6 +62,16 @@ public static class DemoCommand
             smtp.OnReturn = report => app.Services.GetRequiredService<DeliveryReports>().TakeAsync(report);
             await app.StartAsync(stop);
             var token = await world.NewTokenAsync(app.Services);
+            if (isNew)
+            {
+                using var client = new Client.AboardClient(
+                    settings.PublicUrl,
+                    world.Workspaces[0].ShortName,
+                    token,
+                    "come-aboard-demo/0"
+                );
+                await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
+            }
             if (json)
                 Console.WriteLine(
                     JsonSerializer.Serialize(

@@ -52,6 +52,7 @@ public static class DemoExtras
                 new InvitationRequest(
                     "henrike.moor@hafenfreunde.example",
                     "guest",
+                    "view",
                     Name: "Henrike Moor",
                     Message: "Schön, dass Sie uns am Hafentag helfen.",
                     Until: today.AddDays(20),
@@ -70,6 +71,7 @@ public static class DemoExtras
             new JoinLinkRequest(
                 "Harbour day crew",
                 "guest",
+                "view",
                 StayDays: 3,
                 Cap: 12,
                 Domains: ["hafenfreunde.example"],

@@ -3,6 +3,7 @@ using System.Text.RegularExpressions;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Invitations;
@@ -258,7 +259,9 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
         await using var rows = services.GetRequiredService<Database>().Open();
         var workspace = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.ShortName == shortName);
         var member = (await People.FindAsync(rows.Enter(workspace.Id), address))!;
-        return new Visitor(workspace, member, Caller.Member(member.Id, member.Name, "console"));
+        var world = await services.GetRequiredService<AccessWorlds>().OfAsync(workspace);
+        var today = Days.Of(services.GetRequiredService<TimeProvider>().Now(), workspace.Zone);
+        return new Visitor(workspace, member, Caller.Member(member.Id, member.Name, "console"), world, today);
     }
 
     private static string SecretIn(Inbox inbox, string address) =>

@@ -3,6 +3,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
@@ -25,8 +26,8 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         if (await People.FindAsync(rows, person) is not { } member)
             return People.NotFound;
         var now = clock.Now();
-        var facts = await GatherAsync(rows, member, visitor.Workspace, now);
-        var view = People.ViewOf(member, now, visitor.Workspace);
+        var facts = await GatherAsync(rows, member, visitor.Workspace, visitor.World, now);
+        var view = await People.ViewAsync(rows, member, now, visitor.Workspace, visitor.World);
         return DeparturePlan
             .For(facts, on, Core.Workspaces.Days.Of(now, visitor.Workspace.Zone))
             .Try(out var plan, out var refusal)
@@ -52,7 +53,13 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
                     return People.NotFound;
                 if (expectedVersion is { } version && version != member.Version)
                     return CommonRefusals.Stale;
-                var facts = await GatherAsync(write.Rows, member, write.Workspace, write.Now);
+                var facts = await GatherAsync(
+                    write.Rows,
+                    member,
+                    write.Workspace,
+                    await write.WorldAsync(),
+                    write.Now
+                );
                 if (!DeparturePlan.For(facts, on, write.Today).Try(out _, out refusal))
                     return refusal;
                 var departure = await ReplacePlanAsync(write, member, on);
@@ -111,14 +118,18 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         var tokens = await RevokeTokensAsync(write, member);
         var sessions = await CloseSessionsAsync(write, member);
         var passed = await PassOnInvitationsAsync(write, member);
+        var seats = await Seating.TakeAllAsync(write, member.Id, member.Name);
+        var owned = await PassOnResourcesAsync(write, member);
         write.Record(
             "member.ended",
             member.Id,
             ("name", member.Name),
             ("address", member.Address),
             ("kind", member.Kind.Word()),
-            ("role before", member.Role),
-            ("role after", "none"),
+            ("gives before", Bundles.SummaryOf(await write.WorldAsync(), member.Id)),
+            ("gives after", "none"),
+            ("seats freed", seats.Count > 0 ? string.Join(", ", seats) : null),
+            ("resources passed on", owned.Count > 0 ? string.Join(", ", owned) : null),
             ("sessions closed", sessions),
             ("tokens revoked", tokens),
             ("invitations passed on", passed)
@@ -160,11 +171,7 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
                 write.Caller.MemberId is { } caller
                     ? await write.Rows.Members.FirstOrDefaultAsync(m => m.Id == caller && m.Id != leaver.Id)
                     : null
-            )
-            ?? await LastingAdministrators(write.Rows, write.Today)
-                .Where(m => m.Id != leaver.Id)
-                .OrderBy(m => m.Id)
-                .FirstAsync();
+            ) ?? await LastingAdministratorAsync(write, leaver.Id);
         foreach (var invitation in pending)
         {
             invitation.InvitedBy = heir.Id;
@@ -178,6 +185,43 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             );
         }
         return pending.Count;
+    }
+
+    /// <summary>What a leaver owned is owned by whoever ends them: nothing is left without somebody answerable.</summary>
+    private static async Task<IReadOnlyList<string>> PassOnResourcesAsync(
+        WorkspaceWrite write,
+        MemberRow leaver
+    )
+    {
+        var owned = await write.Rows.Resources.Where(r => r.OwnerId == leaver.Id).ToListAsync();
+        if (owned.Count == 0)
+            return [];
+        var heir =
+            write.Caller.MemberId is { } caller && caller != leaver.Id
+                ? caller
+                : (await LastingAdministratorAsync(write, leaver.Id)).Id;
+        foreach (var resource in owned)
+        {
+            resource.OwnerId = heir;
+            resource.Version++;
+            write.Record(
+                "resource.handed-over",
+                resource.Id,
+                ("name", resource.Name),
+                ("before", leaver.Name)
+            );
+        }
+        return [.. owned.Select(r => r.Name)];
+    }
+
+    private static async Task<MemberRow> LastingAdministratorAsync(WorkspaceWrite write, Guid except)
+    {
+        var heir = AdministratorRule
+            .Lasting(await write.WorldAsync(), write.Today)
+            .Where(id => id != except)
+            .Order()
+            .First();
+        return await write.Rows.Members.FirstAsync(m => m.Id == heir);
     }
 
     private static async Task<DepartureRow> ReplacePlanAsync(
@@ -217,13 +261,23 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         ComeAboardContext rows,
         MemberRow member,
         WorkspaceRow workspace,
+        AccessWorld world,
         DateTimeOffset now
-    ) =>
-        new(
+    )
+    {
+        var today = Core.Workspaces.Days.Of(now, workspace.Zone);
+        var lasting = AdministratorRule.Lasting(world, today).Take(2).ToList();
+        var pools = await (
+            from seat in rows.Seats
+            join pool in rows.SeatPools on seat.PoolId equals pool.Id
+            where seat.MemberId == member.Id
+            select pool.Name
+        ).ToListAsync();
+        return new LeaverFacts(
             member.Name,
             member.Address,
             member.Kind,
-            member.CoreRole,
+            LossesOf(world, member),
             member.Stay,
             !member.IsHere(now, workspace.Zone),
             await rows.Sessions.CountAsync(s => s.AccountId == member.AccountId && s.ExpiresAt > now),
@@ -232,18 +286,39 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
                 i.InvitedBy == member.Id && (i.IsPending || i.State == InvitationState.Draft)
             ),
             await OtherWorkspacesAsync(rows, member),
-            await LastingAdministrators(rows, Core.Workspaces.Days.Of(now, workspace.Zone)).CountAsync()
+            lasting is [var only] && only == member.Id,
+            pools,
+            [.. world.Resources.Values.Where(r => r.Owner == member.Id).Select(r => r.Name).Order()]
         );
+    }
 
-    /// <summary>The administrators of the entered workspace whose stay has begun and has no end.</summary>
-    public static IQueryable<MemberRow> LastingAdministrators(ComeAboardContext rows, DateOnly today) =>
-        rows.Members.Where(m =>
-            m.EndedAt == null
-            && m.LastDay == null
-            && (m.FirstDay == null || m.FirstDay <= today)
-            && m.Kind == Kind.Staff
-            && m.Role == Role.Manage.Name
-        );
+    /// <summary>What is given to somebody, a sentence for each way.</summary>
+    private static List<string> LossesOf(AccessWorld world, MemberRow member)
+    {
+        if (!world.People.TryGetValue(member.Id, out var person))
+            return [];
+        var losses = world
+            .PathsOf(person)
+            .Where(path => world.Roles.ContainsKey(path.Grant.RoleId))
+            .Select(path =>
+            {
+                var role = world.Roles[path.Grant.RoleId];
+                var place = path.Grant.ResourceId is { } at
+                    ? "at " + Bundles.ResourceName(world, at)
+                    : "in the whole workspace";
+                var through = path.Through switch
+                {
+                    HolderKind.Group => $", through the group {world.Groups[path.HolderId].Name}",
+                    HolderKind.Organisation => $", through {world.Organisations[path.HolderId].Name}",
+                    _ => "",
+                };
+                return $"The role {role.Name} {place}{through}. {role.SentenceFor(member.Kind)}";
+            })
+            .ToList();
+        return losses.Count > 0
+            ? losses
+            : ["Nothing is given to them; they lose their place in the workspace."];
+    }
 
     private static Task<int> OtherWorkspacesAsync(ComeAboardContext rows, MemberRow member) =>
         rows

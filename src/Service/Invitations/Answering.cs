@@ -6,6 +6,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
@@ -29,6 +30,7 @@ public sealed class Answering(
     Joining joining,
     Ending ending,
     ServiceSettings settings,
+    AccessWorlds worlds,
     TimeProvider clock,
     IPasswordHasher<AccountRow> hasher
 )
@@ -68,6 +70,7 @@ public sealed class Answering(
         var invitation = found.Invitation;
         if (LinkRules.Forbids(invitation.State, invitation.Deadline, clock.Now()) is { } closed)
             return closed;
+        var world = await worlds.OfAsync(found.Workspace);
         await using var rows = database.Open();
         return new LandingView(
             found.Workspace.Name,
@@ -75,8 +78,15 @@ public sealed class Answering(
             invitation.Address,
             invitation.Name,
             invitation.Kind.Word(),
-            invitation.Role,
-            Phrases.Of(invitation.Language).RoleSentence(Role.Read(invitation.Role).Value, invitation.Kind),
+            Bundles.Summary(invitation.Bundle, world),
+            Bundles.Sentence(
+                Phrases.Of(invitation.Language),
+                world,
+                invitation.Bundle,
+                [],
+                invitation.OrganisationId,
+                invitation.Kind
+            ),
             invitation.LastDay,
             invitation.Message,
             invitation.Deadline,
@@ -237,6 +247,16 @@ public sealed class Answering(
                         "Ask whoever invited you for a new one.",
                         RefusalSort.Conflict
                     );
+                var world = await write.WorldAsync();
+                if (
+                    invitation.OrganisationId is { } own
+                    && world.Organisations.TryGetValue(own, out var organisation)
+                    && organisation.IsOver(write.Today)
+                )
+                    return Visitors.AgreementOver;
+                // Whoever invited may hold less by now than they gave then; somebody who does has to approve it.
+                if (!StillGiven(world, invitation, write.Today))
+                    invitation.NeedsApproval = true;
                 var step = invitation.NeedsApproval ? InvitationStep.Wait : InvitationStep.Accept;
                 if (
                     !InvitationLife
@@ -265,12 +285,37 @@ public sealed class Answering(
                 if (invitation.NeedsApproval)
                 {
                     await TellWaitingAsync(write, account, invitation);
-                    return new Joined(account, null, invitation, write.Workspace);
+                    return new Joined(account, null, invitation, write.Workspace, Can(world, invitation));
                 }
                 var member = await joining.JoinAsync(write, account, invitation);
-                return new Joined(account, member, invitation, write.Workspace);
+                return new Joined(account, member, invitation, write.Workspace, Can(world, invitation));
             }
         );
+
+    private static string Can(AccessWorld world, InvitationRow invitation) =>
+        Bundles.Sentence(
+            Phrases.Of("en"),
+            world,
+            invitation.Bundle,
+            [],
+            invitation.OrganisationId,
+            invitation.Kind
+        );
+
+    private static bool StillGiven(AccessWorld world, InvitationRow invitation, DateOnly today)
+    {
+        var (inviter, bundle) = (invitation.InvitedBy, invitation.Bundle);
+        if (!world.DutiesOf(inviter, today).HasFlag(Duties.Invite))
+            return bundle.IsEmpty
+                && invitation.OrganisationId is { } own
+                && Readiness.LeadsOf(world, inviter, today)?.Id == own;
+        var through =
+            invitation.OrganisationId is { } of && world.Organisations.TryGetValue(of, out var their)
+                ? their.Grants
+                : [];
+        return GivingRules.Forbids(world, inviter, bundle, today) is null
+            && GivingRules.Forbids(world, inviter, through, today) is null;
+    }
 
     private async Task TellWaitingAsync(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
     {
@@ -330,7 +375,8 @@ public sealed record Joined(
     AccountRow Account,
     MemberRow? Member,
     InvitationRow? Invitation,
-    WorkspaceRow Workspace
+    WorkspaceRow Workspace,
+    string Can
 )
 {
     public AcceptAnswer ToAnswer() =>
@@ -342,7 +388,7 @@ public sealed record Joined(
                 member.Name,
                 member.Address,
                 member.Kind.Word(),
-                member.CoreRole.SentenceFor(member.Kind),
+                Can,
                 member.LastDay
             )
             : new(
@@ -352,7 +398,7 @@ public sealed record Joined(
                 Account.Name,
                 Invitation!.Address,
                 Invitation.Kind.Word(),
-                Role.Read(Invitation.Role).Value.SentenceFor(Invitation.Kind),
+                Can,
                 Invitation.LastDay
             );
 }

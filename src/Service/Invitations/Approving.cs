@@ -26,16 +26,15 @@ public sealed class Approving(Joining joining, Outbox outbox)
         )
             return refusal;
         // Nobody lets in with more than they hold themselves.
-        var role = Role.Read(invitation.Role).Value;
-        if (
-            InvitingRules.ForbidsGiving(
-                approver.CoreRole.DutiesFor(approver.Kind),
-                approver.CoreRole,
-                role
-            ) is
-            { } right
-        )
+        var world = await write.WorldAsync();
+        if (GivingRules.Forbids(world, approver.Id, invitation.Bundle, write.Today) is { } right)
             return right;
+        if (
+            invitation.OrganisationId is { } own
+            && world.Organisations.TryGetValue(own, out var organisation)
+            && GivingRules.Forbids(world, approver.Id, organisation.Grants, write.Today) is { } through
+        )
+            return through;
         if (invitation.Stay.IsOver(write.Now, write.Workspace.Zone))
             return new Refusal(
                 "stay.past",

@@ -5,6 +5,7 @@ using System.Text.Json.Serialization;
 using ComeAboard.Client;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
+using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Http;
@@ -45,13 +46,18 @@ public sealed class BatchJudge
     private readonly BatchDefaults _defaults;
     private readonly Preset? _preset;
     private readonly DomainsInUse _domains;
+    private readonly AccessWorld _world;
     private readonly Dictionary<UInt128, int> _seen = [];
 
-    private BatchJudge(BatchDefaults defaults, Preset? preset, DomainsInUse domains) =>
-        (_defaults, _preset, _domains) = (defaults, preset, domains);
+    private BatchJudge(BatchDefaults defaults, Preset? preset, DomainsInUse domains, AccessWorld world) =>
+        (_defaults, _preset, _domains, _world) = (defaults, preset, domains, world);
 
     /// <summary>Prepares to judge entries with some defaults; refuses with <c>preset.unknown</c>.</summary>
-    public static async Task<Outcome<BatchJudge>> PrepareAsync(ComeAboardContext rows, BatchDefaults defaults)
+    public static async Task<Outcome<BatchJudge>> PrepareAsync(
+        ComeAboardContext rows,
+        BatchDefaults defaults,
+        AccessWorld world
+    )
     {
         Preset? preset = null;
         if (!string.IsNullOrWhiteSpace(defaults.Preset))
@@ -60,7 +66,7 @@ public sealed class BatchJudge
                 return refusal;
             preset = Presets.Of(row);
         }
-        return new BatchJudge(defaults, preset, await KnownDomains.ReadAsync(rows));
+        return new BatchJudge(defaults, preset, await KnownDomains.ReadAsync(rows), world);
     }
 
     /// <summary>Reads one row of a table; it counts as seen from now on.</summary>
@@ -82,7 +88,7 @@ public sealed class BatchJudge
         var filled = Fill(wish, Days.Of(now, workspace.Zone));
         if (
             !Offering
-                .Read(filled, _defaults.AnswerDays, workspace, now)
+                .Read(filled, _defaults.AnswerDays, workspace, _world, now)
                 .Try(out var offering, out var refusal)
         )
             return new ReadEntry(number, wish, null, refusal);
@@ -104,6 +110,7 @@ public sealed class BatchJudge
     public JudgedEntry Judge(
         ReadEntry entry,
         MemberRow inviter,
+        AccessWorld world,
         KnownAddresses known,
         IReadOnlyDictionary<string, (Guid Id, InvitationState State)> earlier,
         WorkspaceRow workspace,
@@ -115,13 +122,13 @@ public sealed class BatchJudge
         var address = offering.Offer.Address;
         var refusal =
             entry.Fault
-            ?? (inviter.IsActive(now, workspace.Zone) ? null : Visitors.Ended)
+            ?? Visitors.Forbids(world, inviter.Id, Days.Of(now, workspace.Zone))
             ?? (
                 earlier.TryGetValue(address.Key, out var before)
                     ? Verdicts.InvitedByFile(before.Id, before.State)
                     : null
             )
-            ?? offering.Forbidden(inviter, known, workspace, now);
+            ?? offering.Forbidden(world, inviter.Id, known, workspace, now);
         var hasAccount = known.Of(address, now, workspace.Zone).HasAccount;
         IReadOnlyList<AddressNote> notes;
         lock (_domains)
@@ -194,7 +201,7 @@ public sealed class BatchJudge
         var filled = wish with
         {
             Kind = wish.Kind ?? _defaults.Kind,
-            Role = wish.Role ?? _defaults.Role,
+            Role = wish.SaysWhatItGives ? wish.Role : _defaults.Role,
             From = wish.From ?? _defaults.From,
             Until = wish.Until ?? _defaults.Until,
             Message = wish.Message ?? _defaults.Message,

@@ -2,10 +2,12 @@ using System.Text.Json;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
@@ -20,6 +22,7 @@ public sealed class BatchRunner(
     WriteGate gate,
     WorkspaceWriter writer,
     Inviting inviting,
+    AccessWorlds worlds,
     TimeProvider clock,
     ILogger<BatchRunner> log
 ) : BackgroundService
@@ -114,13 +117,15 @@ public sealed class BatchRunner(
     {
         await using var rows = database.Open(batch.WorkspaceId);
         var defaults = JsonSerializer.Deserialize<BatchDefaults>(batch.Defaults, BatchJudge.Json)!;
-        if (!(await BatchJudge.PrepareAsync(rows, defaults)).Try(out var judge, out var refusal))
+        var workspace = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == batch.WorkspaceId, stop);
+        var world = await worlds.OfAsync(workspace);
+        if (!(await BatchJudge.PrepareAsync(rows, defaults, world)).Try(out var judge, out var refusal))
         {
             await StopAsync(batch, refusal.Sentence);
             return;
         }
         if (batch.State == BatchState.Reading)
-            await ReadAsync(rows, batch, judge, stop);
+            await ReadAsync(rows, batch, judge, workspace, stop);
         else
             await SendAsync(batch, judge, stop);
     }
@@ -129,6 +134,7 @@ public sealed class BatchRunner(
         ComeAboardContext rows,
         BatchRow batch,
         BatchJudge judge,
+        WorkspaceRow workspace,
         CancellationToken stop
     )
     {
@@ -141,7 +147,6 @@ public sealed class BatchRunner(
             await StopAsync(batch, "What was handed in is no longer there.");
             return;
         }
-        var workspace = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == batch.WorkspaceId, stop);
         var sameFile =
             batch.Digest.Length == 0
                 ? []
@@ -201,6 +206,7 @@ public sealed class BatchRunner(
     {
         if (await OursAsync(write, batch) is not { } row || row.State != BatchState.Reading)
             return false;
+        var world = await write.WorldAsync();
         var inviter = await InviterAsync(write, row);
         var known = await KnownAddresses.ReadAsync(
             write.Rows,
@@ -212,9 +218,9 @@ public sealed class BatchRunner(
         var counts = Batches.CountsOf(row);
         foreach (var entry in entries)
         {
-            var judged = judge.Judge(entry, inviter, known, earlier, write.Workspace, write.Now);
+            var judged = judge.Judge(entry, inviter, world, known, earlier, write.Workspace, write.Now);
             var sends = row.SendsAtOnce && judged.Verdict.CanBeSent();
-            Guid? invitation = sends ? Send(write, row, judged, inviter, known) : null;
+            Guid? invitation = sends ? await SendAsync(write, row, judged, inviter, known) : null;
             write.Insert(
                 new BatchEntryRow
                 {
@@ -279,6 +285,7 @@ public sealed class BatchRunner(
             await FinishAsync(write, row);
             return false;
         }
+        var world = await write.WorldAsync();
         var inviter = await InviterAsync(write, row);
         var entries = lot.Select(e =>
                 judge.Read(
@@ -297,7 +304,15 @@ public sealed class BatchRunner(
         var counts = Batches.CountsOf(row);
         foreach (var (kept, entry) in lot.Zip(entries))
         {
-            var judged = judge.Judge(entry, inviter, known, Batches.NoneEarlier, write.Workspace, write.Now);
+            var judged = judge.Judge(
+                entry,
+                inviter,
+                world,
+                known,
+                Batches.NoneEarlier,
+                write.Workspace,
+                write.Now
+            );
             counts[kept.Verdict.Word()]--;
             kept.Verdict = judged.Verdict;
             kept.Reason = judged.Reason is null
@@ -306,7 +321,7 @@ public sealed class BatchRunner(
             var word = judged.Verdict.Word();
             if (judged.Verdict.CanBeSent())
             {
-                kept.InvitationId = Send(write, row, judged, inviter, known);
+                kept.InvitationId = await SendAsync(write, row, judged, inviter, known);
                 kept.Wish = null;
                 word = Batches.Sent;
             }
@@ -318,7 +333,7 @@ public sealed class BatchRunner(
         return true;
     }
 
-    private Guid Send(
+    private async Task<Guid> SendAsync(
         WorkspaceWrite write,
         BatchRow batch,
         JudgedEntry judged,
@@ -335,8 +350,8 @@ public sealed class BatchRunner(
             "",
             batch.Id
         );
-        inviting.Add(write, write.Caller, row);
-        known.NoteInvited(offering.Offer.Address, row.Id, row.Deadline);
+        await inviting.AddAsync(write, write.Caller, row);
+        known.NoteInvited(offering.Offer, row.Id, row.Deadline, write.Today);
         return row.Id;
     }
 

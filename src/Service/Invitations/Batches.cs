@@ -95,7 +95,12 @@ public sealed class Batches(Database database, WorkspaceWriter writer, BatchRunn
     )
     {
         await using var rows = database.Open(visitor.WorkspaceId);
-        if (!(await BatchJudge.PrepareAsync(rows, defaults)).Try(out var judge, out var refusal))
+        if (
+            !(await BatchJudge.PrepareAsync(rows, defaults, visitor.World)).Try(
+                out var judge,
+                out var refusal
+            )
+        )
             return refusal;
         var digest = file is null ? "" : Convert.ToHexStringLower(SHA256.HashData(file));
         var sameFile =
@@ -118,7 +123,15 @@ public sealed class Batches(Database database, WorkspaceWriter writer, BatchRunn
             var earlier = await BatchJudge.EarlierAsync(rows, sameFile, entries);
             foreach (var entry in entries)
             {
-                var judged = judge.Judge(entry, visitor.Member, known, earlier, visitor.Workspace, now);
+                var judged = judge.Judge(
+                    entry,
+                    visitor.Member,
+                    visitor.World,
+                    known,
+                    earlier,
+                    visitor.Workspace,
+                    now
+                );
                 counts[judged.Verdict.Word()] = counts.GetValueOrDefault(judged.Verdict.Word()) + 1;
                 all.Add(
                     ViewOf(
@@ -182,7 +195,12 @@ public sealed class Batches(Database database, WorkspaceWriter writer, BatchRunn
         if (await reading.Batches.AsNoTracking().FirstOrDefaultAsync(b => b.Id == id) is not { } batch)
             return CommonRefusals.NotFound;
         var defaults = JsonSerializer.Deserialize<BatchDefaults>(batch.Defaults, BatchJudge.Json)!;
-        if (!(await BatchJudge.PrepareAsync(reading, defaults)).Try(out var judge, out var refusal))
+        if (
+            !(await BatchJudge.PrepareAsync(reading, defaults, visitor.World)).Try(
+                out var judge,
+                out var refusal
+            )
+        )
             return refusal;
         return await writer.WriteAsync<BatchEntryView>(
             visitor.WorkspaceId,
@@ -220,7 +238,15 @@ public sealed class Batches(Database database, WorkspaceWriter writer, BatchRunn
                     write.Rows,
                     read.Offering is null ? [] : [read.Offering.Offer]
                 );
-                var judged = judge.Judge(read, member, known, NoneEarlier, write.Workspace, write.Now);
+                var judged = judge.Judge(
+                    read,
+                    member,
+                    await write.WorldAsync(),
+                    known,
+                    NoneEarlier,
+                    write.Workspace,
+                    write.Now
+                );
                 var counts = CountsOf(row);
                 counts[entry.Verdict.Word()]--;
                 counts[judged.Verdict.Word()] = counts.GetValueOrDefault(judged.Verdict.Word()) + 1;
@@ -368,7 +394,7 @@ public sealed class Batches(Database database, WorkspaceWriter writer, BatchRunn
     private async Task<Outcome<BatchJudge>> PrepareAsync(Visitor visitor, BatchDefaults defaults)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
-        return await BatchJudge.PrepareAsync(rows, defaults);
+        return await BatchJudge.PrepareAsync(rows, defaults, visitor.World);
     }
 
     /// <summary>Where an address stands in another entry of the list already.</summary>

@@ -18,7 +18,7 @@ public static class FollowUpEndpoints
 
     public static RouteGroupBuilder MapFollowUp(this RouteGroupBuilder workspace)
     {
-        var invitations = workspace.MapGroup("/invitations").ForMembers(Duties.Invite);
+        var invitations = workspace.MapGroup("/invitations").ForMembers(Duties.Invite | Duties.Approve);
         foreach (var step in (string[])["send", "resend", "remind", "revoke", "approve"])
             invitations
                 .MapPost(
@@ -146,7 +146,12 @@ public static class FollowUpEndpoints
         for (string? cursor = query.Cursor; ; )
         {
             var lot = query with { Cursor = cursor, Limit = Requests.LargestPage };
-            if (!(await InvitationLists.PageAsync(rows, lot, clock.Now())).Try(out var page, out var refusal))
+            if (
+                !(await InvitationLists.PageAsync(rows, lot, clock.Now(), visitor.World)).Try(
+                    out var page,
+                    out var refusal
+                )
+            )
                 return refusal.ToResult();
             table.AddRange(page.Items.Select(InvitationLists.ExportRow));
             if ((cursor = page.Next) is null)

@@ -14,7 +14,7 @@ public static class InvitationEndpoints
 {
     public static RouteGroupBuilder MapInvitations(this RouteGroupBuilder workspace)
     {
-        var invitations = workspace.MapGroup("/invitations").ForMembers(Duties.Invite);
+        var invitations = workspace.MapGroup("/invitations").ForMembers(Duties.Invite | Duties.Approve);
         invitations
             .MapPost("/preview", PreviewAsync)
             .WithName("previewInvitation")
@@ -64,7 +64,7 @@ public static class InvitationEndpoints
     )
     {
         await using var rows = database.Open(visitor.WorkspaceId);
-        var page = await InvitationLists.PageAsync(rows, query, clock.Now());
+        var page = await InvitationLists.PageAsync(rows, query, clock.Now(), visitor.World);
         return page.ToResult(found =>
         {
             http.SayNext(found.Next);
@@ -81,7 +81,7 @@ public static class InvitationEndpoints
     )
     {
         await using var rows = database.Open(visitor.WorkspaceId);
-        if (await InvitationLists.FindAsync(rows, id, clock.Now()) is not { } view)
+        if (await InvitationLists.FindAsync(rows, id, clock.Now(), visitor.World) is not { } view)
             return CommonRefusals.NotFound.ToResult();
         http.Response.SayVersion(view.Version);
         return Results.Ok(view);

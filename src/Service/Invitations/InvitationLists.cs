@@ -51,7 +51,8 @@ public static class InvitationLists
     public static async Task<Outcome<InvitationPage>> PageAsync(
         ComeAboardContext rows,
         InvitationQuery query,
-        DateTimeOffset now
+        DateTimeOffset now,
+        AccessWorld world
     )
     {
         if (!(await NarrowAsync(rows, query, now)).Try(out var narrowed, out var refusal))
@@ -63,20 +64,25 @@ public static class InvitationLists
         var page = found.Take(size).ToList();
         var mails = await LastMailsAsync(rows, [.. page.Select(i => i.Id)]);
         return new InvitationPage(
-            [.. page.Select(i => InvitationViews.Of(i, mails.GetValueOrDefault(i.Id), now))],
+            [.. page.Select(i => InvitationViews.Of(i, mails.GetValueOrDefault(i.Id), now, world))],
             await CountsAsync(rows),
             found.Count > size ? CursorOf(page[^1], query.Sort) : null
         );
     }
 
     /// <summary>One invitation with its last mail.</summary>
-    public static async Task<InvitationView?> FindAsync(ComeAboardContext rows, Guid id, DateTimeOffset now)
+    public static async Task<InvitationView?> FindAsync(
+        ComeAboardContext rows,
+        Guid id,
+        DateTimeOffset now,
+        AccessWorld world
+    )
     {
         var row = await rows.Invitations.AsNoTracking().FirstOrDefaultAsync(i => i.Id == id);
         if (row is null)
             return null;
         var mails = await LastMailsAsync(rows, [id]);
-        return InvitationViews.Of(row, mails.GetValueOrDefault(id), now);
+        return InvitationViews.Of(row, mails.GetValueOrDefault(id), now, world);
     }
 
     /// <summary>The headings of the list as CSV.</summary>

@@ -3,6 +3,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
@@ -32,8 +33,12 @@ public sealed class InvitationSteps(
         string? reason = null
     ) =>
         Find(step, days, reason).Try(out var carryOut, out var refusal)
-            ? StepAsync(visitor, id, expectedVersion, carryOut)
+            ? StepAsync(visitor, id, expectedVersion, carryOut, DutyFor(step))
             : Task.FromResult<Outcome<InvitationView>>(refusal);
+
+    /// <summary>The duty a step asks for.</summary>
+    public static Duties DutyFor(string step) =>
+        step is "approve" or "refuse" ? Duties.Approve : Duties.Invite;
 
     /// <summary>The work of a named step within a change; refuses with <c>step.unknown</c> or <c>answer-time.out-of-range</c>.</summary>
     public Outcome<Step> Find(string step, int? days, string? reason)
@@ -88,6 +93,9 @@ public sealed class InvitationSteps(
                         RefusalSort.Conflict,
                         "address"
                     );
+                // Whoever decides to whom it goes gives what it carries.
+                if (await ForbidsGivingAsync(write, member.Id, invitation) is { } beyond)
+                    return beyond;
                 if (WorkspaceRules.Of(write.Workspace).ForbidsDomain(right) is { } rule)
                     return rule;
                 write.Record(
@@ -133,11 +141,7 @@ public sealed class InvitationSteps(
                     );
                 var offer = offering.Offer;
                 if (
-                    InvitingRules.ForbidsGiving(
-                        member.CoreRole.DutiesFor(member.Kind),
-                        member.CoreRole,
-                        offer.Role
-                    ) is
+                    Inviting.ForbidsDraft(await write.WorldAsync(), member.Id, offer, write.Today) is
                     { } right
                 )
                     return right;
@@ -152,7 +156,8 @@ public sealed class InvitationSteps(
                             fresh.AddressKey,
                             fresh.Name,
                             fresh.Kind,
-                            fresh.Role,
+                            fresh.Gives,
+                            fresh.OrganisationId,
                             fresh.FirstDay,
                             fresh.LastDay,
                             fresh.Message,
@@ -164,7 +169,7 @@ public sealed class InvitationSteps(
                         }
                     );
                 invitation.WithDetails(offer.Details);
-                Inviting.RecordDecided(write, write.Caller, invitation, "invitation.changed");
+                await Inviting.RecordDecidedAsync(write, write.Caller, invitation, "invitation.changed");
                 Touch(write, invitation);
                 return null;
             }
@@ -178,11 +183,13 @@ public sealed class InvitationSteps(
             visitor.Caller,
             async write =>
             {
-                if (!(await write.RequireAsync(Duties.Invite)).Try(out _, out var refusal))
+                if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var refusal))
                     return refusal;
                 var invitation = await write.Rows.Invitations.FirstOrDefaultAsync(i => i.Id == id);
                 if (invitation is null)
                     return CommonRefusals.NotFound;
+                if (await ForbidsGivingAsync(write, member.Id, invitation) is { } beyond)
+                    return beyond;
                 if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is not null)
                     return new Refusal(
                         "invitation.not-pending",
@@ -218,6 +225,7 @@ public sealed class InvitationSteps(
         )
             return;
         Put(write, invitation, next);
+        await Seating.LapseAsync(write, invitation);
         await Outbox.WithdrawAsync(write, invitation);
         write.RecordBy(Caller.Clock, "invitation.expired", invitation.Id, ("address", invitation.Address));
     }
@@ -246,22 +254,19 @@ public sealed class InvitationSteps(
     {
         if (Take(write, invitation, InvitationStep.Queue) is { } refusal)
             return refusal;
-        var role = Role.Read(invitation.Role).Value;
-        if (
-            InvitingRules.ForbidsGiving(member.CoreRole.DutiesFor(member.Kind), member.CoreRole, role) is
-            { } right
-        )
-            return right;
-        if (await ForbidsSendingAsync(write, invitation) is { } forbidden)
+        if (await ForbidsDraftAsync(write, member.Id, invitation) is { } forbidden)
             return forbidden;
+        if (await Seating.ReserveAsync(write, invitation) is { } full)
+            return full;
         (invitation.InvitedBy, invitation.InvitedByName) = (member.Id, member.Name);
         Queue(write, invitation);
-        Inviting.RecordDecided(write, write.Caller, invitation, "invitation.queued");
+        await Inviting.RecordDecidedAsync(write, write.Caller, invitation, "invitation.queued");
         return null;
     }
 
     private async Task<Refusal?> ResendAsync(WorkspaceWrite write, InvitationRow invitation)
     {
+        var wasPending = invitation.IsPending;
         // The same mail again is how one tries whether an address that bounced works by now.
         if (
             await ForbidsSendingAsync(
@@ -274,6 +279,9 @@ public sealed class InvitationSteps(
             return forbidden;
         if (Take(write, invitation, InvitationStep.Resend) is { } refusal)
             return refusal;
+        // One that had ended has let its seats go.
+        if (!wasPending && await Seating.ReserveAsync(write, invitation) is { } full)
+            return full;
         await Outbox.WithdrawAsync(write, invitation);
         (invitation.SentAt, invitation.SeenAt, invitation.ExtraSecretHash) = (null, null, null);
         invitation.Resends++;
@@ -364,6 +372,59 @@ public sealed class InvitationSteps(
         return null;
     }
 
+    private static async Task<Refusal?> ForbidsGivingAsync(
+        WorkspaceWrite write,
+        Guid member,
+        InvitationRow invitation
+    )
+    {
+        var world = await write.WorldAsync();
+        var through =
+            invitation.OrganisationId is { } own && world.Organisations.TryGetValue(own, out var organisation)
+                ? organisation.Grants
+                : [];
+        return GivingRules.Forbids(world, member, invitation.Bundle, write.Today)
+            ?? GivingRules.Forbids(world, member, through, write.Today);
+    }
+
+    /// <summary>A draft is judged like any invitation when it is sent.</summary>
+    private static async Task<Refusal?> ForbidsDraftAsync(
+        WorkspaceWrite write,
+        Guid member,
+        InvitationRow invitation
+    )
+    {
+        var offering = new Offering(
+            new InvitationOffer(
+                EmailAddress.Read(invitation.Address).Value,
+                invitation.Kind,
+                invitation.Bundle,
+                invitation.Stay,
+                invitation.Name,
+                invitation.Details,
+                invitation.Message,
+                invitation.Language,
+                invitation.HostId?.ToString()
+            )
+            {
+                OrganisationId = invitation.OrganisationId,
+            },
+            TimeSpan.FromSeconds(invitation.AnswerSeconds)
+        );
+        var known = await KnownAddresses.ReadAsync(write.Rows, [offering.Offer]);
+        return offering.Forbidden(await write.WorldAsync(), member, known, write.Workspace, write.Now)
+            ?? (
+                invitation.Stay.IsOver(write.Now, write.Workspace.Zone)
+                    ? new Refusal(
+                        "stay.past",
+                        $"The stay it offers ended on {invitation.LastDay:yyyy-MM-dd}.",
+                        "Change the draft first.",
+                        RefusalSort.Conflict
+                    )
+                    : null
+            );
+    }
+
     private static async Task<Refusal?> ForbidsSendingAsync(
         WorkspaceWrite write,
         InvitationRow invitation,
@@ -395,14 +456,15 @@ public sealed class InvitationSteps(
         Visitor visitor,
         Guid id,
         int? expectedVersion,
-        Step carryOut
+        Step carryOut,
+        Duties duty = Duties.Invite
     ) =>
         writer.WriteAsync<InvitationView>(
             visitor.WorkspaceId,
             visitor.Caller,
             async write =>
             {
-                if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var refusal))
+                if (!(await write.RequireAsync(duty)).Try(out var member, out var refusal))
                     return refusal;
                 var invitation = await write.Rows.Invitations.FirstOrDefaultAsync(i => i.Id == id);
                 if (invitation is null)
@@ -411,7 +473,7 @@ public sealed class InvitationSteps(
                     return CommonRefusals.Stale;
                 if (await carryOut(write, member, invitation) is { } forbidden)
                     return forbidden;
-                return InvitationViews.Of(invitation, null, write.Now);
+                return InvitationViews.Of(invitation, null, write.Now, await write.WorldAsync());
             }
         );
 }

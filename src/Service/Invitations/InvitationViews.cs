@@ -1,6 +1,7 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
 
@@ -10,13 +11,18 @@ namespace ComeAboard.Service.Invitations;
 public static class InvitationViews
 {
     /// <summary>One invitation with the state of its last mail, as of an instant.</summary>
-    public static InvitationView Of(InvitationRow row, DeliveryRow? delivery, DateTimeOffset now) =>
+    public static InvitationView Of(
+        InvitationRow row,
+        DeliveryRow? delivery,
+        DateTimeOffset now,
+        AccessWorld world
+    ) =>
         new(
             row.Id,
             row.Address,
             row.Name,
             row.Kind.Word(),
-            row.Role,
+            Bundles.Summary(row.Bundle, world),
             row.LastDay,
             row.Message,
             row.Language,
@@ -34,6 +40,8 @@ public static class InvitationViews
             row.Version
         )
         {
+            Gives = Bundles.ViewOf(row.Bundle, world),
+            OrganisationId = row.OrganisationId,
             From = row.FirstDay,
             GivenName = row.GivenName,
             FamilyName = row.FamilyName,

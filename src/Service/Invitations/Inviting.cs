@@ -7,6 +7,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
@@ -61,7 +62,10 @@ public sealed class Inviting
             };
         var known = await KnownAddresses.ReadAsync(rows, [offering.Offer]);
         var address = offering.Offer.Address;
-        var verdict = offering.Forbidden(visitor.Member, known, visitor.Workspace, now);
+        var blockers = Readiness
+            .Blockers(offering.FactsFor(visitor.World, visitor.Member.Id, known, visitor.Workspace, now))
+            .ToList();
+        var verdict = blockers.FirstOrDefault();
         var row = offering.ToRow(
             visitor.Workspace,
             visitor.Member,
@@ -74,6 +78,7 @@ public sealed class Inviting
             WordedLetter.Invitation,
             row,
             visitor.Workspace,
+            visitor.World,
             wording,
             _settings.Link("/i/" + SecretPlaceholder)
         );
@@ -87,6 +92,7 @@ public sealed class Inviting
         {
             Verdict = Verdicts.Of(verdict, hasAccount).Word(),
             Notes = InvitationViews.Of(domains.Notes(address)),
+            Blockers = ReadinessEndpoints.ViewsOf(blockers, visitor.Workspace.ShortName),
         };
     }
 
@@ -107,7 +113,14 @@ public sealed class Inviting
         );
         var wording = await Wordings.FindAsync(rows, WordedLetter.Invitation, row.Language);
         var link = _settings.Link("/i/" + SecretPlaceholder);
-        var letter = Letters.Invitation(WordedLetter.Invitation, row, visitor.Workspace, wording, link);
+        var letter = Letters.Invitation(
+            WordedLetter.Invitation,
+            row,
+            visitor.Workspace,
+            visitor.World,
+            wording,
+            link
+        );
         return await _writer.WriteAsync<bool>(
             visitor.WorkspaceId,
             visitor.Caller,
@@ -142,18 +155,27 @@ public sealed class Inviting
     /// <param name="write">The change.</param>
     /// <param name="by">Who invites, for the record.</param>
     /// <param name="row">The invitation, in the state queued, with no secret yet.</param>
-    public void Add(WorkspaceWrite write, Caller by, InvitationRow row)
+    public async Task AddAsync(WorkspaceWrite write, Caller by, InvitationRow row)
     {
+        if (await Seating.ReserveAsync(write, row) is { } full)
+            throw new InvalidOperationException(full.Sentence);
         var secret = ApiTokens.NewSecret();
         row.SecretHash = secret.Hash().Value;
         write.Insert(row);
         write.Move(null, row.State);
-        RecordDecided(write, by, row, "invitation.queued");
+        await RecordDecidedAsync(write, by, row, "invitation.queued");
         _outbox.Queue(write, Purposes.Invitation, row, secret);
     }
 
     /// <summary>Writes into the record what an invitation offers.</summary>
-    public static void RecordDecided(WorkspaceWrite write, Caller by, InvitationRow row, string action) =>
+    public static async Task RecordDecidedAsync(
+        WorkspaceWrite write,
+        Caller by,
+        InvitationRow row,
+        string action
+    )
+    {
+        var world = await write.WorldAsync();
         write.RecordBy(
             by,
             action,
@@ -161,12 +183,13 @@ public sealed class Inviting
             ("address", row.Address),
             ("name", row.Name.Length > 0 ? row.Name : null),
             ("kind", row.Kind.Word()),
-            ("role", row.Role),
+            ("gives", Bundles.Summary(row.Bundle, world)),
             ("from", row.FirstDay?.ToString("yyyy-MM-dd")),
             ("until", row.LastDay?.ToString("yyyy-MM-dd")),
             ("host", row.HostName.Length > 0 ? row.HostName : null),
             ("batch", row.BatchId)
         );
+    }
 
     /// <summary>The form in which an opted-out address is kept.</summary>
     public static string OptOutHash(EmailAddress address) =>
@@ -200,7 +223,7 @@ public sealed class Inviting
                     await rows.DisposeAsync();
             }
         }
-        return Offering.Read(wish, request.AnswerDays, visitor.Workspace, now);
+        return Offering.Read(wish, request.AnswerDays, visitor.Workspace, visitor.World, now);
     }
 
     private async Task ServeAsync(Guid workspace, IReadOnlyList<Ask> asks)
@@ -243,7 +266,7 @@ public sealed class Inviting
         {
             var outcome =
                 answered.AnswerOf(ask.Visitor.Member.Id, ask.Key, ask.Digest)
-                ?? Decide(write, ask, inviters, known);
+                ?? await DecideAsync(write, ask, inviters, known);
             if (outcome.Succeeded && ask.Key is not null)
                 answered.Keep(write, ask.Visitor.Member.Id, ask.Key, ask.Digest, outcome.Value);
             outcomes.Add(outcome);
@@ -251,7 +274,7 @@ public sealed class Inviting
         return outcomes;
     }
 
-    private Outcome<InvitationView> Decide(
+    private async Task<Outcome<InvitationView>> DecideAsync(
         WorkspaceWrite write,
         Ask ask,
         IReadOnlyDictionary<Guid, MemberRow> inviters,
@@ -261,32 +284,39 @@ public sealed class Inviting
         var inviter = inviters.GetValueOrDefault(ask.Visitor.Member.Id);
         if (inviter is null || !inviter.IsActive(write.Now, write.Workspace.Zone))
             return Visitors.Ended;
+        var world = await write.WorldAsync();
+        if (Visitors.Forbids(world, inviter.Id, write.Today) is { } cut)
+            return cut;
         var offer = ask.Offering.Offer;
         var host = known.Host(offer.Host);
         if (ask.Request.Draft)
         {
-            if (
-                InvitingRules.ForbidsGiving(
-                    inviter.CoreRole.DutiesFor(inviter.Kind),
-                    inviter.CoreRole,
-                    offer.Role
-                ) is
-                { } right
-            )
+            if (ForbidsDraft(world, inviter.Id, offer, write.Today) is { } right)
                 return right;
             var draft = ask.Offering.ToRow(write.Workspace, inviter, host, write.Now, null);
             write.Insert(draft);
             write.Move(null, InvitationState.Draft);
-            RecordDecided(write, ask.Visitor.Caller, draft, "invitation.drafted");
-            return InvitationViews.Of(draft, null, write.Now);
+            await RecordDecidedAsync(write, ask.Visitor.Caller, draft, "invitation.drafted");
+            return InvitationViews.Of(draft, null, write.Now, world);
         }
-        if (ask.Offering.Forbidden(inviter, known, write.Workspace, write.Now) is { } forbidden)
+        if (ask.Offering.Forbidden(world, inviter.Id, known, write.Workspace, write.Now) is { } forbidden)
             return forbidden;
         var row = ask.Offering.ToRow(write.Workspace, inviter, host, write.Now, "");
-        Add(write, ask.Visitor.Caller, row);
-        known.NoteInvited(offer.Address, row.Id, row.Deadline);
-        return InvitationViews.Of(row, null, write.Now);
+        await AddAsync(write, ask.Visitor.Caller, row);
+        known.NoteInvited(offer, row.Id, row.Deadline, write.Today);
+        return InvitationViews.Of(row, null, write.Now, world);
     }
+
+    /// <summary>A draft may still lack much, but nobody writes down what they could not give.</summary>
+    public static Refusal? ForbidsDraft(
+        AccessWorld world,
+        Guid inviter,
+        InvitationOffer offer,
+        DateOnly today
+    ) =>
+        world.DutiesOf(inviter, today).HasFlag(Duties.Invite)
+            ? GivingRules.Forbids(world, inviter, offer.Gives, today)
+            : DutyWords.Missing(Duties.Invite);
 
     private sealed record Ask(Visitor Visitor, InvitationRequest Request, Offering Offering, string? Key)
     {

@@ -36,7 +36,9 @@ public static class JoinLinkEndpoints
             .MapPost(
                 "/read",
                 async (LinkRequest request, JoinLinks all) =>
-                    (await all.OpenAsync(request.Secret)).ToResult(found => Results.Ok(all.OfferOf(found)))
+                    (await all.OpenAsync(request.Secret)).Try(out var found, out var refusal)
+                        ? Results.Ok(await all.OfferOfAsync(found))
+                        : refusal.ToResult()
             )
             .WithName("readJoinLink")
             .Produces<JoinOfferView>()

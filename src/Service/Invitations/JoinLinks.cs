@@ -4,12 +4,14 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
@@ -29,6 +31,7 @@ public sealed class JoinLinks(
     WorkspaceWriter writer,
     Inviting inviting,
     Ending ending,
+    AccessWorlds worlds,
     ServiceSettings settings,
     TimeProvider clock
 )
@@ -44,7 +47,7 @@ public sealed class JoinLinks(
         var wish = new JoinLinkWish(
             request.Label,
             request.Kind,
-            request.Role,
+            Bundles.WishOf(request.Role, null, request.Gives),
             request.Until,
             request.StayDays,
             request.Cap,
@@ -57,7 +60,7 @@ public sealed class JoinLinks(
         var today = Days.Of(now, visitor.Workspace.Zone);
         if (
             !JoinLinkTerms
-                .Read(wish, now, today, visitor.Workspace.Language)
+                .Read(wish, now, today, visitor.Workspace.Language, visitor.World)
                 .Try(out var terms, out var refusal)
         )
             return refusal;
@@ -69,15 +72,24 @@ public sealed class JoinLinks(
             {
                 if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var no))
                     return no;
+                var world = await write.WorldAsync();
                 if (
-                    InvitingRules.ForbidsGiving(
-                        member.CoreRole.DutiesFor(member.Kind),
-                        member.CoreRole,
-                        terms.Role
-                    ) is
-                    { } right
+                    WorkspaceRules
+                        .Of(write.Workspace)
+                        .ForbidsInviter(world, member.Id, terms.Kind, write.Today) is
+                    { } kind
                 )
+                    return kind;
+                if (GivingRules.Forbids(world, member.Id, terms.Gives, write.Today) is { } right)
                     return right;
+                if (terms.Gives.Pools.Count > 0)
+                    return new Refusal(
+                        "link.seats",
+                        "A join link cannot reserve seats, as nobody knows how many will come.",
+                        "Give the seats when people are here, or invite them singly.",
+                        RefusalSort.Conflict,
+                        "seats"
+                    );
                 var row = new JoinLinkRow
                 {
                     WorkspaceId = write.Workspace.Id,
@@ -85,13 +97,14 @@ public sealed class JoinLinks(
                     Label = terms.Label,
                     SecretHash = secret.Hash().Value,
                     Kind = terms.Kind,
-                    Role = terms.Role.Name,
+                    Gives = BundleText.Of(terms.Gives),
                     LastDay = terms.Stay.LastDay,
                     StayDays = terms.StayDays,
                     Cap = terms.Cap,
                     Domains = string.Join('\n', terms.Domains),
                     NeedsApproval =
-                        terms.NeedsApproval || WorkspaceRules.Of(write.Workspace).NeedsApproval(terms.Kind),
+                        terms.NeedsApproval
+                        || WorkspaceRules.Of(write.Workspace).NeedsApproval(terms.Kind, terms.Gives),
                     ExpiresAt = terms.ExpiresAt,
                     Message = terms.Message,
                     Language = terms.Language,
@@ -105,11 +118,11 @@ public sealed class JoinLinks(
                     row.Id,
                     ("label", row.Label),
                     ("kind", row.Kind.Word()),
-                    ("role", row.Role),
+                    ("gives", Bundles.Summary(row.Bundle, world)),
                     ("cap", row.Cap),
                     ("domains", row.Domains.Replace('\n', ' '))
                 );
-                return Show(row, secret, write.Now);
+                return Show(row, secret, write.Now, world);
             }
         );
     }
@@ -127,7 +140,7 @@ public sealed class JoinLinks(
                     return closed with { Remedy = "Make another link." };
                 row.SecretHash = secret.Hash().Value;
                 write.Record("link.renewed", row.Id, ("label", row.Label));
-                return Show(row, secret, write.Now);
+                return Show(row, secret, write.Now, visitor.World);
             }
         );
     }
@@ -144,7 +157,7 @@ public sealed class JoinLinks(
                     row.ClosedAt = write.Now;
                     write.Record("link.closed", row.Id, ("label", row.Label), ("uses", row.Uses));
                 }
-                return ViewOf(row, write.Now);
+                return ViewOf(row, write.Now, visitor.World);
             }
         );
 
@@ -157,7 +170,10 @@ public sealed class JoinLinks(
             .OrderByDescending(l => l.Id)
             .Take(Requests.LargestPage)
             .ToListAsync();
-        return new Page<JoinLinkView>([.. found.Select(row => ViewOf(row, clock.Now()))], null);
+        return new Page<JoinLinkView>(
+            [.. found.Select(row => ViewOf(row, clock.Now(), visitor.World))],
+            null
+        );
     }
 
     /// <summary>One link.</summary>
@@ -165,7 +181,7 @@ public sealed class JoinLinks(
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         return await rows.JoinLinks.AsNoTracking().FirstOrDefaultAsync(l => l.Id == id) is { } row
-            ? ViewOf(row, clock.Now())
+            ? ViewOf(row, clock.Now(), visitor.World)
             : null;
     }
 
@@ -226,15 +242,16 @@ public sealed class JoinLinks(
     }
 
     /// <summary>What a link offers.</summary>
-    public JoinOfferView OfferOf(FoundLink found)
+    public async Task<JoinOfferView> OfferOfAsync(FoundLink found)
     {
+        var world = await worlds.OfAsync(found.Workspace);
         var (link, workspace) = (found.Link, found.Workspace);
         var today = Days.Of(clock.Now(), workspace.Zone);
         return new JoinOfferView(
             workspace.Name,
             link.CreatedByName,
             link.Kind.Word(),
-            Phrases.Of(link.Language).RoleSentence(Role.Read(link.Role).Value, link.Kind),
+            Bundles.Sentence(Phrases.Of(link.Language), world, link.Bundle, [], null, link.Kind),
             LastDayOf(link, today),
             link.Message,
             link.DomainList,
@@ -277,7 +294,7 @@ public sealed class JoinLinks(
                     return true;
                 var inviter = await write.Rows.Members.AsNoTracking().FirstAsync(m => m.Id == link.CreatedBy);
                 var row = NewInvitation(link, write, inviter.Id, to, goodName);
-                inviting.Add(write, write.Caller, row);
+                await inviting.AddAsync(write, write.Caller, row);
                 return true;
             }
         );
@@ -329,7 +346,7 @@ public sealed class JoinLinks(
             AddressKey = to.Key,
             Name = name,
             Kind = link.Kind,
-            Role = link.Role,
+            Gives = link.Gives,
             LastDay = LastDayOf(link, write.Today),
             Message = link.Message,
             Language = link.Language,
@@ -368,7 +385,7 @@ public sealed class JoinLinks(
             }
         );
 
-    private NewJoinLink Show(JoinLinkRow row, Secret secret, DateTimeOffset now)
+    private NewJoinLink Show(JoinLinkRow row, Secret secret, DateTimeOffset now, AccessWorld world)
     {
         var address = settings.Link("/j/" + secret.Reveal());
         using var code = QRCodeGenerator.GenerateQrCode(address, QRCodeGenerator.ECCLevel.M);
@@ -380,16 +397,16 @@ public sealed class JoinLinks(
             SvgQRCode.SizingMode.ViewBoxAttribute
         );
         var png = new PngByteQRCode(code).GetGraphic(10);
-        return new NewJoinLink(ViewOf(row, now), address, svg, Convert.ToBase64String(png));
+        return new NewJoinLink(ViewOf(row, now, world), address, svg, Convert.ToBase64String(png));
     }
 
-    private static JoinLinkView ViewOf(JoinLinkRow row, DateTimeOffset now) =>
+    private static JoinLinkView ViewOf(JoinLinkRow row, DateTimeOffset now, AccessWorld world) =>
         new(
             row.Id,
             row.Label,
             row.StateAt(now).Word(),
             row.Kind.Word(),
-            row.Role,
+            Bundles.Summary(row.Bundle, world),
             row.LastDay,
             row.StayDays,
             row.Cap,

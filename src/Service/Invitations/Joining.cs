@@ -1,7 +1,9 @@
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 
@@ -15,6 +17,9 @@ public sealed class Joining(Outbox outbox, ServiceSettings settings)
     {
         var member = MemberOf(write, account, invitation);
         write.Rows.Members.Add(member);
+        var world = await write.WorldAsync();
+        Give(write, world, member, invitation);
+        await Seating.SettleAsync(write, invitation, member.Id);
         invitation.MemberId = member.Id;
         write.Record(
             "member.joined",
@@ -22,7 +27,7 @@ public sealed class Joining(Outbox outbox, ServiceSettings settings)
             ("name", member.Name),
             ("address", member.Address),
             ("kind", member.Kind.Word()),
-            ("role", member.Role),
+            ("gives", Bundles.Summary(invitation.Bundle, world)),
             ("from", member.FirstDay?.ToString("yyyy-MM-dd")),
             ("until", member.LastDay?.ToString("yyyy-MM-dd")),
             ("host", member.HostName.Length > 0 ? member.HostName : null),
@@ -32,7 +37,20 @@ public sealed class Joining(Outbox outbox, ServiceSettings settings)
             write,
             Purposes.Notice,
             member.Address,
-            Letters.Welcome(member, write.Workspace, invitation.Language, settings.Link("/places"))
+            Letters.Welcome(
+                member,
+                write.Workspace,
+                Bundles.Sentence(
+                    Phrases.Of(invitation.Language),
+                    world,
+                    invitation.Bundle,
+                    [],
+                    member.OrganisationId,
+                    member.Kind
+                ),
+                invitation.Language,
+                settings.Link("/places")
+            )
         );
         var link = settings.Link($"/w/{write.Workspace.ShortName}/people/{member.Id}");
         foreach (var reader in new[] { invitation.InvitedBy, invitation.HostId }.Distinct())
@@ -42,6 +60,48 @@ public sealed class Joining(Outbox outbox, ServiceSettings settings)
                 r => Letters.Accepted(r.Name, member, write.Workspace, link)
             );
         return member;
+    }
+
+    /// <summary>What the invitation carries becomes the member's own; what is not there any more is left out.</summary>
+    private static void Give(
+        WorkspaceWrite write,
+        AccessWorld world,
+        MemberRow member,
+        InvitationRow invitation
+    )
+    {
+        foreach (var given in invitation.Bundle.Roles)
+        {
+            if (
+                !world.Roles.ContainsKey(given.Role)
+                || given.Resource is { } at && !world.Resources.ContainsKey(at)
+            )
+                continue;
+            write.Rows.Grants.Add(
+                new GrantRow
+                {
+                    WorkspaceId = write.Workspace.Id,
+                    Id = Guid.CreateVersion7(write.Now),
+                    HolderKind = HolderKind.Member,
+                    HolderId = member.Id,
+                    RoleId = given.Role,
+                    ResourceId = given.Resource,
+                    LastDay = given.Until,
+                    GivenAt = write.Now,
+                    GivenByName = invitation.InvitedByName,
+                }
+            );
+        }
+        foreach (var group in invitation.Bundle.Groups.Where(world.Groups.ContainsKey))
+            write.Rows.GroupMembers.Add(
+                new GroupMemberRow
+                {
+                    WorkspaceId = write.Workspace.Id,
+                    GroupId = group,
+                    MemberId = member.Id,
+                    Since = write.Now,
+                }
+            );
     }
 
     private static MemberRow MemberOf(WorkspaceWrite write, AccountRow account, InvitationRow invitation) =>
@@ -54,7 +114,7 @@ public sealed class Joining(Outbox outbox, ServiceSettings settings)
             AddressKey = invitation.AddressKey,
             Name = account.Name,
             Kind = invitation.Kind,
-            Role = invitation.Role,
+            OrganisationId = invitation.OrganisationId,
             FirstDay = invitation.FirstDay,
             LastDay = invitation.LastDay,
             Organisation = invitation.Organisation,

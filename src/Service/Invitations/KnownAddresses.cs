@@ -23,7 +23,16 @@ public sealed class KnownAddresses
     private readonly HashSet<string> _optedOut = new(StringComparer.Ordinal);
     private readonly Dictionary<string, MemberRow> _hosts = new(StringComparer.Ordinal);
 
+    private readonly Dictionary<Guid, SeatAccount> _seats = [];
+    private readonly Dictionary<Guid, int> _organisations = [];
+
     private KnownAddresses() { }
+
+    /// <summary>The accounts of the pools the offers want seats of.</summary>
+    public IReadOnlyDictionary<Guid, SeatAccount> Seats => _seats;
+
+    /// <summary>How many people of an organisation are here or invited.</summary>
+    public int OfOrganisation(Guid id) => _organisations.GetValueOrDefault(id);
 
     /// <summary>Reads all that is known of what some offers name, in a handful of looks however many there are.</summary>
     public static async Task<KnownAddresses> ReadAsync(
@@ -32,6 +41,11 @@ public sealed class KnownAddresses
     )
     {
         var known = await ReadAsync(rows, [.. offers.Select(offer => offer.Address)]);
+        await known.ReadSeatsAsync(rows, [.. offers.SelectMany(offer => offer.Gives.Pools).Distinct()]);
+        await known.ReadOrganisationsAsync(
+            rows,
+            [.. offers.Select(offer => offer.OrganisationId).OfType<Guid>().Distinct()]
+        );
         await known.ReadHostsAsync(rows, [.. offers.Select(offer => offer.Host).OfType<string>().Distinct()]);
         return known;
     }
@@ -126,8 +140,32 @@ public sealed class KnownAddresses
     public MemberRow? Host(string? written) => written is null ? null : _hosts.GetValueOrDefault(written);
 
     /// <summary>Notes an invitation just decided, for those that are decided after it.</summary>
-    public void NoteInvited(EmailAddress address, Guid id, DateTimeOffset deadline) =>
-        _pending[address.Key] = (id, deadline);
+    public void NoteInvited(InvitationOffer offer, Guid id, DateTimeOffset deadline, DateOnly today)
+    {
+        _pending[offer.Address.Key] = (id, deadline);
+        foreach (var pool in offer.Gives.Pools)
+            _seats[pool] = _seats[pool].In(today.Year).Reserve(out _).Value;
+        if (offer.OrganisationId is { } own)
+            _organisations[own] = OfOrganisation(own) + 1;
+    }
+
+    private async Task ReadSeatsAsync(ComeAboardContext rows, IReadOnlyList<Guid> pools)
+    {
+        if (pools.Count == 0)
+            return;
+        foreach (
+            var pool in await rows.SeatPools.AsNoTracking().Where(p => pools.Contains(p.Id)).ToListAsync()
+        )
+            _seats[pool.Id] = pool.Account;
+    }
+
+    private async Task ReadOrganisationsAsync(ComeAboardContext rows, IReadOnlyList<Guid> organisations)
+    {
+        foreach (var id in organisations)
+            _organisations[id] =
+                await rows.Members.CountAsync(m => m.OrganisationId == id && m.EndedAt == null)
+                + await rows.Invitations.CountAsync(i => i.OrganisationId == id && i.IsPending);
+    }
 
     /// <summary>An overdue invitation nobody has noticed yet must not stand in the way of a new one.</summary>
     public async Task ExpireOverdueAsync(WorkspaceWrite write)

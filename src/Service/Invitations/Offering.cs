@@ -3,7 +3,8 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
-using ComeAboard.Service.Workspaces;
+using ComeAboard.Service.Access;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Workspaces;
@@ -20,12 +21,13 @@ public sealed record Offering(InvitationOffer Offer, TimeSpan AnswerTime)
         InvitationWish wish,
         int? answerDays,
         WorkspaceRow workspace,
+        AccessWorld world,
         DateTimeOffset now
     )
     {
         if (
             !InvitationOffer
-                .Read(wish, Days.Of(now, workspace.Zone), workspace.Language)
+                .Read(wish, Days.Of(now, workspace.Zone), workspace.Language, world)
                 .Try(out var offer, out var refusal)
         )
             return refusal;
@@ -45,7 +47,7 @@ public sealed record Offering(InvitationOffer Offer, TimeSpan AnswerTime)
         new(
             request.Address,
             request.Kind,
-            request.Role,
+            null,
             request.Name,
             request.Message,
             request.Until,
@@ -62,41 +64,45 @@ public sealed record Offering(InvitationOffer Offer, TimeSpan AnswerTime)
             Country = request.Country,
             Note = request.Note,
             Host = request.Host,
+            More = Bundles.WishOf(request.Role, request.Resource, request.Gives),
+        };
+
+    /// <summary>What is known when somebody wants to send it.</summary>
+    public InvitingFacts FactsFor(
+        AccessWorld world,
+        Guid inviter,
+        KnownAddresses known,
+        WorkspaceRow workspace,
+        DateTimeOffset now
+    ) =>
+        new(
+            world,
+            WorkspaceRules.Of(workspace),
+            inviter,
+            Offer.Kind,
+            Offer.Gives,
+            Offer.OrganisationId is { } own ? world.Organisations.GetValueOrDefault(own) : null,
+            Offer.Stay,
+            (int)AnswerTime.TotalDays,
+            Days.Of(now, workspace.Zone)
+        )
+        {
+            Address = Offer.Address,
+            Standing = known.Of(Offer.Address, now, workspace.Zone),
+            NamesHost = Offer.Host is not null,
+            HasHost = known.Host(Offer.Host) is not null,
+            Seats = known.Seats,
+            OfOrganisation = Offer.OrganisationId is { } of ? known.OfOrganisation(of) : 0,
         };
 
     /// <summary>Decides whether it may be sent by somebody at an instant; null when it may.</summary>
     public Refusal? Forbidden(
-        MemberRow inviter,
+        AccessWorld world,
+        Guid inviter,
         KnownAddresses known,
         WorkspaceRow workspace,
         DateTimeOffset now
-    )
-    {
-        if (
-            InvitingRules.ForbidsGiving(
-                inviter.CoreRole.DutiesFor(inviter.Kind),
-                inviter.CoreRole,
-                Offer.Role
-            ) is
-            { } right
-        )
-            return right;
-        if (
-            InvitingRules.Forbids(Offer.Address, known.Of(Offer.Address, now, workspace.Zone)) is { } standing
-        )
-            return standing;
-        var host = known.Host(Offer.Host);
-        if (Offer.Host is not null && host is null)
-            return new Refusal(
-                "host.unknown",
-                "The host is nobody of the staff here.",
-                "Give the address of a member of the staff.",
-                Field: "host"
-            );
-        return WorkspaceRules
-            .Of(workspace)
-            .Forbids(Offer, host is not null, (int)AnswerTime.TotalDays, Days.Of(now, workspace.Zone));
-    }
+    ) => Readiness.Blockers(FactsFor(world, inviter, known, workspace, now)).FirstOrDefault();
 
     /// <summary>The row of it.</summary>
     /// <param name="workspace">Where.</param>
@@ -121,7 +127,8 @@ public sealed record Offering(InvitationOffer Offer, TimeSpan AnswerTime)
             AddressKey = Offer.Address.Key,
             Name = Offer.Name,
             Kind = Offer.Kind,
-            Role = Offer.Role.Name,
+            Gives = BundleText.Of(Offer.Gives),
+            OrganisationId = Offer.OrganisationId,
             FirstDay = Offer.Stay.FirstDay,
             LastDay = Offer.Stay.LastDay,
             Message = Offer.Message,
@@ -137,6 +144,6 @@ public sealed record Offering(InvitationOffer Offer, TimeSpan AnswerTime)
             HostId = host?.Id,
             HostName = host?.Name ?? "",
             BatchId = batch,
-            NeedsApproval = WorkspaceRules.Of(workspace).NeedsApproval(Offer.Kind),
+            NeedsApproval = WorkspaceRules.Of(workspace).NeedsApproval(Offer.Kind, Offer.Gives),
         }.WithDetails(Offer.Details);
 }

@@ -3,9 +3,11 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 
@@ -47,21 +49,13 @@ public static class Presets
 
     /// <summary>A row as what it is.</summary>
     public static Preset Of(PresetRow row) =>
-        new(
-            row.Name,
-            row.Kind,
-            Role.Read(row.Role).Value,
-            row.StayDays,
-            row.Organisation,
-            row.Message,
-            row.Language
-        );
+        new(row.Name, row.Kind, row.Bundle, row.StayDays, row.Organisation, row.Message, row.Language);
 
     private static async Task<Page<PresetView>> ListAsync(Visitor visitor, Database database)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         var found = await rows.Presets.AsNoTracking().OrderBy(p => p.NameKey).Take(Most).ToListAsync();
-        return new Page<PresetView>([.. found.Select(ViewOf)], null);
+        return new Page<PresetView>([.. found.Select(row => ViewOf(row, visitor.World))], null);
     }
 
     private static async Task<IResult> ShowAsync(
@@ -75,7 +69,7 @@ public static class Presets
         return (await FindAsync(rows, preset)).ToResult(row =>
         {
             http.Response.SayVersion(row.Version);
-            return Results.Ok(ViewOf(row));
+            return Results.Ok(ViewOf(row, visitor.World));
         });
     }
 
@@ -96,7 +90,7 @@ public static class Presets
         PresetRequest request
     )
     {
-        if (!Read(request).Try(out var preset, out var refusal))
+        if (!Read(request, visitor.World).Try(out var preset, out var refusal))
             return refusal;
         return await writer.WriteAsync<PresetView>(
             visitor.WorkspaceId,
@@ -119,7 +113,7 @@ public static class Presets
                     Name = preset.Name,
                     NameKey = KeyOf(preset.Name),
                     Kind = preset.Kind,
-                    Role = preset.Role.Name,
+                    Gives = BundleText.Of(preset.Gives),
                     StayDays = preset.StayDays,
                     Organisation = preset.Organisation,
                     Message = preset.Message,
@@ -131,9 +125,9 @@ public static class Presets
                     row.Id,
                     ("name", row.Name),
                     ("kind", row.Kind.Word()),
-                    ("role", row.Role)
+                    ("gives", Bundles.Summary(row.Bundle, await write.WorldAsync()))
                 );
-                return ViewOf(row);
+                return ViewOf(row, await write.WorldAsync());
             }
         );
     }
@@ -146,7 +140,7 @@ public static class Presets
         WorkspaceWriter writer
     )
     {
-        if (!Read(request).Try(out var wanted, out var refusal))
+        if (!Read(request, visitor.World).Try(out var wanted, out var refusal))
             return refusal.ToResult();
         var expected = http.Request.ExpectedVersion();
         var changed = await writer.WriteAsync<PresetView>(
@@ -160,23 +154,28 @@ public static class Presets
                     return CommonRefusals.Stale;
                 if (await ForbidsAsync(write, wanted, row.Id) is { } forbidden)
                     return forbidden;
+                var world = await write.WorldAsync();
                 write.Record(
                     "preset.changed",
                     row.Id,
                     ("name before", row.Name),
                     ("name after", wanted.Name),
-                    ("role before", row.Role),
-                    ("role after", wanted.Role.Name)
+                    ("gives before", Bundles.Summary(row.Bundle, world)),
+                    ("gives after", Bundles.Summary(wanted.Gives, world))
                 );
                 (row.Name, row.NameKey) = (wanted.Name, KeyOf(wanted.Name));
-                (row.Kind, row.Role, row.StayDays) = (wanted.Kind, wanted.Role.Name, wanted.StayDays);
+                (row.Kind, row.Gives, row.StayDays) = (
+                    wanted.Kind,
+                    BundleText.Of(wanted.Gives),
+                    wanted.StayDays
+                );
                 (row.Organisation, row.Message, row.Language) = (
                     wanted.Organisation,
                     wanted.Message,
                     wanted.Language
                 );
                 row.Version++;
-                return ViewOf(row);
+                return ViewOf(row, await write.WorldAsync());
             }
         );
         return changed.ToResult();
@@ -201,15 +200,16 @@ public static class Presets
         return removed.ToResult(_ => Results.NoContent());
     }
 
-    private static Outcome<Preset> Read(PresetRequest request) =>
+    private static Outcome<Preset> Read(PresetRequest request, AccessWorld world) =>
         Preset.Read(
             request.Name,
             request.Kind,
-            request.Role,
+            Bundles.WishOf(request.Role, null, request.Gives),
             request.StayDays,
             request.Organisation,
             request.Message,
-            request.Language
+            request.Language,
+            world
         );
 
     /// <summary>Nobody saves what they could not give themselves, and names are unique.</summary>
@@ -217,14 +217,7 @@ public static class Presets
     {
         if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var no))
             return no;
-        if (
-            InvitingRules.ForbidsGiving(
-                member.CoreRole.DutiesFor(member.Kind),
-                member.CoreRole,
-                preset.Role
-            ) is
-            { } right
-        )
+        if (GivingRules.Forbids(await write.WorldAsync(), member.Id, preset.Gives, write.Today) is { } right)
             return right;
         var key = KeyOf(preset.Name);
         return await write.Rows.Presets.AnyAsync(p => p.NameKey == key && p.Id != self)
@@ -240,16 +233,19 @@ public static class Presets
 
     private static string KeyOf(string name) => name.Trim().ToLowerInvariant();
 
-    private static PresetView ViewOf(PresetRow row) =>
+    private static PresetView ViewOf(PresetRow row, AccessWorld world) =>
         new(
             row.Id,
             row.Name,
             row.Kind.Word(),
-            row.Role,
+            Bundles.Summary(row.Bundle, world),
             row.StayDays,
             row.Organisation,
             row.Message,
             row.Language,
             row.Version
-        );
+        )
+        {
+            Gives = Bundles.ViewOf(row.Bundle, world),
+        };
 }

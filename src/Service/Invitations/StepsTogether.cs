@@ -31,7 +31,13 @@ public sealed class StepsTogether(
         var (done, refused, refusedCount) = (0, new List<StepRefusal>(), 0);
         foreach (var lot in which.Take(MostInOneCall).Chunk(AtOnce))
         {
-            var taken = await LotAsync(visitor, lot, step, request.DryRun);
+            var taken = await LotAsync(
+                visitor,
+                lot,
+                step,
+                InvitationSteps.DutyFor(request.Step),
+                request.DryRun
+            );
             if (!taken.Try(out var refusals, out refusal))
                 return refusal;
             done += lot.Length - refusals.Count;
@@ -82,6 +88,7 @@ public sealed class StepsTogether(
         Visitor visitor,
         IReadOnlyList<Guid> lot,
         Step step,
+        Duties duty,
         bool dryRun
     )
     {
@@ -98,7 +105,7 @@ public sealed class StepsTogether(
                 async write =>
                 {
                     fresh.Clear();
-                    if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var refusal))
+                    if (!(await write.RequireAsync(duty)).Try(out var member, out var refusal))
                         return refusal;
                     var found = await write
                         .Rows.Invitations.Where(i => going.Contains(i.Id))

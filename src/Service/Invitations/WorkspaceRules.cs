@@ -5,6 +5,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Workspaces;
@@ -56,9 +57,9 @@ public static class WorkspaceRules
         return workspace;
     }
 
-    private static RulesView Show(Visitor visitor) => ViewOf(visitor.Workspace);
+    private static RulesView Show(Visitor visitor) => ViewOf(visitor.Workspace, visitor.World);
 
-    private static RulesView ViewOf(WorkspaceRow workspace)
+    private static RulesView ViewOf(WorkspaceRow workspace, AccessWorld world)
     {
         var rules = Of(workspace);
         return new RulesView(
@@ -70,7 +71,14 @@ public static class WorkspaceRules
             rules.AllowedDomains,
             rules.BlockedDomains,
             rules.ReminderDays
-        );
+        )
+        {
+            ApprovalRoles = [.. rules.ApprovalRoles.Select(id => Bundles.RoleName(world, id))],
+            Inviters = rules.Inviters.ToDictionary(
+                who => who.Key.Word(),
+                who => (IReadOnlyList<string>)[.. who.Value.Select(id => Bundles.RoleName(world, id))]
+            ),
+        };
     }
 
     private static async Task<IResult> ChangeAsync(Visitor visitor, RulesView request, WorkspaceWriter writer)
@@ -82,9 +90,11 @@ public static class WorkspaceRules
             request.Approval,
             request.AllowedDomains,
             request.BlockedDomains,
-            request.ReminderDays
+            request.ReminderDays,
+            request.ApprovalRoles,
+            request.Inviters
         );
-        if (!HouseRules.Read(wish).Try(out var rules, out var refusal))
+        if (!HouseRules.Read(wish, visitor.World).Try(out var rules, out var refusal))
             return refusal.ToResult();
         if (request.AnswerDays < 1 || request.AnswerDays > rules.LongestAnswerDays)
             return new Refusal(
@@ -108,7 +118,7 @@ public static class WorkspaceRules
                 return row;
             }
         );
-        return changed.ToResult(row => Results.Ok(ViewOf(row)));
+        return changed.ToResult(row => Results.Ok(ViewOf(row, visitor.World)));
     }
 
     private static async Task<IResult> ChangeAppearanceAsync(

@@ -23,6 +23,26 @@ internal sealed class EnglishPhrases : Phrases
 
     public override string RoleSentence(Role role, Kind kind) => role.SentenceFor(kind);
 
+    public override string RoleAt(Role role, string resource, Kind kind) =>
+        role.IsBuiltIn
+            ? role.Everywhere switch
+            {
+                Level.View => $"See {resource}.",
+                Level.Contribute => $"See {resource}, add to it, and change what they added.",
+                Level.Edit => $"See and change {resource}.",
+                _ => $"See, change and arrange {resource}.",
+            }
+            : $"{resource}: {char.ToLowerInvariant(role.Sentence[0])}{role.Sentence[1..]}";
+
+    public override string NothingYet => "Nothing yet: somebody there decides what you may do.";
+
+    public override LetterWords AccessChanged(string name, string workspace, string can) =>
+        new(
+            $"What you can do at {workspace} has changed",
+            [Greeting(name), $"What you can do at {workspace} has changed. From now on: {can}"],
+            [$"You get this mail because you are a member of {workspace}."]
+        );
+
     public override string AsKind(Kind kind) => kind == Kind.Staff ? "as staff" : "as a " + kind.Word();
 
     public override string KindWord(Kind kind) => kind.Word();

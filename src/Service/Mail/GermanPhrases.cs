@@ -26,16 +26,40 @@ internal sealed class GermanPhrases : Phrases
         );
 
     public override string RoleSentence(Role role, Kind kind) =>
-        role.Name switch
-        {
-            "view" => "Alles im Arbeitsbereich ansehen.",
-            "edit" => "Alles im Arbeitsbereich ansehen und ändern.",
-            _ => "Alles im Arbeitsbereich ansehen, ändern und ordnen.",
-        }
-        + (
-            role.DutiesFor(kind) == Duties.None
-                ? ""
-                : " Als Verwalterin oder Verwalter: Menschen einladen, Zugänge beenden, das Protokoll lesen."
+        role.IsBuiltIn
+            ? role.Everywhere switch
+            {
+                Level.View => "Alles im Arbeitsbereich ansehen.",
+                Level.Contribute => "Alles im Arbeitsbereich ansehen, ergänzen und Eigenes ändern.",
+                Level.Edit => "Alles im Arbeitsbereich ansehen und ändern.",
+                _ => "Alles im Arbeitsbereich ansehen, ändern und ordnen.",
+            }
+                + (
+                    role.DutiesFor(kind) == Duties.None
+                        ? ""
+                        : " Als Verwalterin oder Verwalter: Menschen einladen, Zugänge beenden, das Protokoll lesen."
+                )
+            // The workspace writes the sentences of its own roles in its own language.
+            : role.SentenceFor(kind);
+
+    public override string RoleAt(Role role, string resource, Kind kind) =>
+        role.IsBuiltIn
+            ? role.Everywhere switch
+            {
+                Level.View => $"{resource} ansehen.",
+                Level.Contribute => $"{resource} ansehen, ergänzen und Eigenes ändern.",
+                Level.Edit => $"{resource} ansehen und ändern.",
+                _ => $"{resource} ansehen, ändern und ordnen.",
+            }
+            : $"{resource}: {role.Sentence}";
+
+    public override string NothingYet => "Noch nichts: Dort entscheidet jemand, was Sie tun können.";
+
+    public override LetterWords AccessChanged(string name, string workspace, string can) =>
+        new(
+            $"Was Sie bei {workspace} tun können, hat sich geändert",
+            [Greeting(name), $"Was Sie bei {workspace} tun können, hat sich geändert. Von jetzt an: {can}"],
+            [$"Sie bekommen diese Nachricht, weil Sie bei {workspace} Mitglied sind."]
         );
 
     public override string AsKind(Kind kind) => "als " + KindWord(kind);

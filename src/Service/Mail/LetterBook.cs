@@ -1,4 +1,6 @@
+using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
@@ -19,6 +21,7 @@ public sealed class LetterBook
     private readonly Dictionary<Guid, InvitationRow> _invitations;
     private readonly Dictionary<Guid, WorkspaceRow> _workspaces;
     private readonly Dictionary<(Guid, string, string), Wording> _wordings;
+    private readonly Dictionary<Guid, AccessWorld> _worlds = [];
 
     private LetterBook(
         Outbox outbox,
@@ -42,6 +45,7 @@ public sealed class LetterBook
         Database database,
         Outbox outbox,
         ServiceSettings settings,
+        AccessWorlds worlds,
         IReadOnlyList<DeliveryRow> deliveries,
         DateTimeOffset now
     )
@@ -55,7 +59,7 @@ public sealed class LetterBook
             return new LetterBook(outbox, settings, now, [], [], []);
         var houses = deliveries.Select(d => d.WorkspaceId).Distinct().ToList();
         await using var rows = database.Open();
-        return new LetterBook(
+        var book = new LetterBook(
             outbox,
             settings,
             now,
@@ -77,6 +81,9 @@ public sealed class LetterBook
                     w => new Wording(w.Subject, w.Body)
                 )
         );
+        foreach (var workspace in book._workspaces.Values)
+            book._worlds[workspace.Id] = await worlds.OfAsync(workspace);
+        return book;
     }
 
     /// <summary>The letter of a delivery; null when its invitation awaits no answer any more.</summary>
@@ -94,6 +101,7 @@ public sealed class LetterBook
             worded,
             invitation,
             _workspaces[delivery.WorkspaceId],
+            _worlds[delivery.WorkspaceId],
             _wordings.GetValueOrDefault(
                 (delivery.WorkspaceId, worded.ToString().ToLowerInvariant(), invitation.Language)
             ),

@@ -1,5 +1,6 @@
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
@@ -24,18 +25,27 @@ public static class Letters
     /// <param name="letter">Which of the two.</param>
     /// <param name="invitation">What is offered.</param>
     /// <param name="workspace">Where.</param>
+    /// <param name="world">Who may do what there.</param>
     /// <param name="own">The workspace's own wording; null for the one that ships.</param>
     /// <param name="link">The link of the invitation.</param>
     public static Letter Invitation(
         WordedLetter letter,
         InvitationRow invitation,
         WorkspaceRow workspace,
+        AccessWorld world,
         Wording? own,
         string link
     )
     {
         var phrases = Phrases.Of(invitation.Language);
-        var role = Role.Read(invitation.Role).Value;
+        var can = Bundles.Sentence(
+            phrases,
+            world,
+            invitation.Bundle,
+            [],
+            invitation.OrganisationId,
+            invitation.Kind
+        );
         var deadline = phrases.Instant(invitation.Deadline, workspace.Zone);
         var shipped = letter == WordedLetter.Reminder ? phrases.Reminder : phrases.Invitation;
         var (subject, paragraphs) = Fill(
@@ -48,7 +58,7 @@ public static class Letters
                 ["inviter"] = invitation.InvitedByName,
                 ["workspace"] = workspace.Name,
                 ["as_kind"] = phrases.AsKind(invitation.Kind),
-                ["can"] = Lower(phrases, phrases.RoleSentence(role, invitation.Kind)),
+                ["can"] = Lower(phrases, can),
                 ["stay"] = phrases.StaySentence(invitation.Stay),
                 ["deadline"] = deadline,
                 ["host"] = invitation.HostName,
@@ -85,14 +95,20 @@ public static class Letters
             invitation.Language
         );
 
-    public static Letter Welcome(MemberRow member, WorkspaceRow workspace, string language, string link)
+    public static Letter Welcome(
+        MemberRow member,
+        WorkspaceRow workspace,
+        string can,
+        string language,
+        string link
+    )
     {
         var phrases = Phrases.Of(language);
         var words = phrases.Welcome(
             member.Name,
             workspace.Name,
             phrases.AsKind(member.Kind),
-            Lower(phrases, phrases.RoleSentence(member.CoreRole, member.Kind)),
+            Lower(phrases, can),
             phrases.StaySentence(member.Stay),
             member.Address,
             phrases.Instant(member.JoinedAt, workspace.Zone),
@@ -169,6 +185,18 @@ public static class Letters
             Link = link,
         };
         return LayOut(words, workspace, invitation.InvitedByName, workspace.Language);
+    }
+
+    /// <summary>What somebody may do has changed.</summary>
+    public static Letter AccessChanged(MemberRow member, WorkspaceRow workspace, string can, string link)
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        var words = phrases.AccessChanged(member.Name, workspace.Name, can) with
+        {
+            Action = phrases.SeeYourPlaces,
+            Link = link,
+        };
+        return LayOut(words, workspace, member.Name, workspace.Language);
     }
 
     public static Letter Ended(MemberRow member, WorkspaceRow workspace)

@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Invitations;
@@ -17,6 +18,7 @@ public sealed class OutboxWorker(
     WriteGate gate,
     WorkspaceWriter writer,
     Outbox outbox,
+    AccessWorlds worlds,
     OutboxBell bell,
     ServiceSettings settings,
     TimeProvider clock,
@@ -88,7 +90,7 @@ public sealed class OutboxWorker(
         var results = new System.Collections.Concurrent.ConcurrentBag<(DeliveryRow, SendResult)>();
         try
         {
-            var letters = await LetterBook.ReadAsync(database, outbox, settings, leased, clock.Now());
+            var letters = await LetterBook.ReadAsync(database, outbox, settings, worlds, leased, clock.Now());
             var queue = new System.Collections.Concurrent.ConcurrentQueue<DeliveryRow>(leased);
             await Task.WhenAll(
                 _senders.Select(async sender =>

@@ -32,6 +32,15 @@ public abstract class Phrases
     /// <summary>What the holder of a role can do, as a sentence.</summary>
     public abstract string RoleSentence(Role role, Kind kind);
 
+    /// <summary>What the holder of a role can do at one resource, as a sentence.</summary>
+    public abstract string RoleAt(Role role, string resource, Kind kind);
+
+    /// <summary>For whoever is given nothing.</summary>
+    public abstract string NothingYet { get; }
+
+    /// <summary>Tells somebody that what they may do has changed.</summary>
+    public abstract LetterWords AccessChanged(string name, string workspace, string can);
+
     /// <summary>As what somebody comes: as a guest.</summary>
     public abstract string AsKind(Kind kind);
 

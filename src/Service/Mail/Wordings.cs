@@ -174,19 +174,19 @@ public static class Wordings
         var wish = new InvitationWish(
             me.Address,
             "guest",
-            "view",
+            Role.View.Name,
             me.Name,
             null,
             Days.Of(clock.Now(), visitor.Workspace.Zone).AddDays(30),
             which.Language
         );
         var row = Offering
-            .Read(wish, null, visitor.Workspace, clock.Now())
+            .Read(wish, null, visitor.Workspace, visitor.World, clock.Now())
             .Value.ToRow(visitor.Workspace, me, me, clock.Now(), new string('0', 64));
         var link = settings.Link("/i/" + Inviting.SecretPlaceholder);
         return Results.Ok(
             ViewOf(
-                Letters.Invitation(which.Letter, row, visitor.Workspace, wording, link),
+                Letters.Invitation(which.Letter, row, visitor.Workspace, visitor.World, wording, link),
                 me.Address,
                 settings
             )

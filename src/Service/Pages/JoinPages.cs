@@ -21,7 +21,7 @@ public static class JoinPages
 
     private static async Task<IResult> ShowAsync(string secret, HttpContext http, JoinLinks links) =>
         (await links.OpenAsync(secret)).Try(out var found, out var refusal)
-            ? Offer(http, links, found, secret, "", "", null)
+            ? await OfferAsync(http, links, found, secret, "", "", null)
             : Closed(http, refusal);
 
     private static async Task<IResult> AskAsync(
@@ -35,7 +35,7 @@ public static class JoinPages
             return Closed(http, refusal);
         var (name, address) = (form["name"].ToString(), form["address"].ToString());
         if (!(await links.AskAsync(secret, address, name, Via)).Try(out _, out refusal))
-            return Offer(http, links, found, secret, name, address, refusal);
+            return await OfferAsync(http, links, found, secret, name, address, refusal);
         var words = Phrases.Of(found.Link.Language).Page;
         return PageEndpoints.Page<WordPage>(
             new WordModel(
@@ -48,7 +48,7 @@ public static class JoinPages
         );
     }
 
-    private static IResult Offer(
+    private static async Task<IResult> OfferAsync(
         HttpContext http,
         JoinLinks links,
         FoundLink found,
@@ -60,7 +60,7 @@ public static class JoinPages
         PageEndpoints.Page<JoinPage>(
             new JoinModel(
                 secret,
-                links.OfferOf(found),
+                await links.OfferOfAsync(found),
                 found.Workspace,
                 name,
                 address,

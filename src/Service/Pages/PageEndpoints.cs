@@ -1,7 +1,9 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
+using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Mail;
@@ -319,13 +321,16 @@ public static class PageEndpoints
         )
             .AsNoTracking()
             .ToListAsync();
-        var looksAfter = kept.Where(k =>
-                k.member.CoreRole.DutiesFor(k.member.Kind) != Core.Access.Duties.None
-            )
-            .ToList();
-        return looksAfter.Count == 1 && kept.Count == 1
-            ? $"/w/{looksAfter[0].workspace.ShortName}"
-            : "/places";
+        var worlds = http.RequestServices.GetRequiredService<AccessWorlds>();
+        var now = http.RequestServices.GetRequiredService<TimeProvider>().Now();
+        var looksAfter = new List<string>();
+        foreach (var k in kept)
+        {
+            var world = await worlds.OfAsync(k.workspace);
+            if (world.DutiesOf(k.member.Id, Core.Workspaces.Days.Of(now, k.workspace.Zone)) != Duties.None)
+                looksAfter.Add(k.workspace.ShortName);
+        }
+        return looksAfter.Count == 1 && kept.Count == 1 ? $"/w/{looksAfter[0]}" : "/places";
     }
 
     private static async Task<AccountRow?> AccountAsync(HttpContext http)

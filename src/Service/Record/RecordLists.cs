@@ -46,6 +46,19 @@ public static class RecordLists
         return new Page<RecordEntryView>([.. found.Select(ViewOf)], null);
     }
 
+    /// <summary>What one member did lately, newest first; what lists they handed in did for them is left out.</summary>
+    public static async Task<Page<RecordEntryView>> ByAsync(ComeAboardContext rows, Guid member, int most)
+    {
+        var actor = member.ToString();
+        var found = await rows
+            .Record.AsNoTracking()
+            .Where(r => r.Actor == actor && r.Via != "batch")
+            .OrderByDescending(r => r.Sequence)
+            .Take(most)
+            .ToListAsync();
+        return new Page<RecordEntryView>([.. found.Select(ViewOf)], null);
+    }
+
     /// <summary>Checks the whole chain, entry by entry, against the head kept apart from it.</summary>
     public static async Task<RecordVerification> VerifyAsync(ComeAboardContext rows, Guid workspace)
     {

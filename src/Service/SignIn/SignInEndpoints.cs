@@ -1,6 +1,10 @@
 using ComeAboard.Client.SignIn;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
+using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
@@ -51,39 +55,37 @@ public static class SignInEndpoints
         )
             .AsNoTracking()
             .ToListAsync();
-        return new MeView(
-            account.Id,
-            account.Name,
-            account.Address,
-            [
-                .. found
-                    .Where(f => f.member.IsHere(now, f.workspace.Zone))
-                    .Select(f => new PlaceView(
-                        f.workspace.ShortName,
-                        f.workspace.Name,
-                        f.member.Kind.Word(),
-                        f.member.Role,
-                        f.member.CoreRole.SentenceFor(f.member.Kind),
-                        f.member.LastDay,
-                        f.member.IsActive(now, f.workspace.Zone) ? DutyWords(f.member) : []
-                    )
-                    {
-                        From = f.member.Stay.IsBegun(now, f.workspace.Zone) ? null : f.member.FirstDay,
-                        Host = f.member.HostName,
-                    }),
-            ]
-        );
-    }
-
-    private static List<string> DutyWords(MemberRow member)
-    {
-        var held = member.CoreRole.DutiesFor(member.Kind);
-        return
-        [
-            .. Enum.GetValues<Duties>()
-                .Where(duty => duty is not (Duties.None or Duties.All) && held.HasFlag(duty))
-                .Select(duty => duty.ToString().ToLowerInvariant()),
-        ];
+        var worlds = http.RequestServices.GetRequiredService<AccessWorlds>();
+        var places = new List<PlaceView>();
+        foreach (var (member, workspace) in found.Select(f => (f.member, f.workspace)))
+        {
+            if (!member.IsHere(now, workspace.Zone))
+                continue;
+            var world = await worlds.OfAsync(workspace);
+            var today = Days.Of(now, workspace.Zone);
+            var own = world.People.GetValueOrDefault(member.Id);
+            places.Add(
+                new PlaceView(
+                    workspace.ShortName,
+                    workspace.Name,
+                    member.Kind.Word(),
+                    Bundles.SummaryOf(world, member.Id),
+                    Bundles.SentenceOf(Phrases.Of(account.Language), world, member.Id, member.Kind),
+                    member.LastDay,
+                    world.DutiesOf(member.Id, today).List()
+                )
+                {
+                    From = member.Stay.IsBegun(now, workspace.Zone) ? null : member.FirstDay,
+                    Host = member.HostName,
+                    Stopped =
+                        own is null || world.CutOf(own, today) is not (Cut.Paused or Cut.AgreementOver)
+                            ? ""
+                            : Visitors.Forbids(world, member.Id, today)!.Sentence,
+                    Leads = Readiness.LeadsOf(world, member.Id, today)?.Name ?? "",
+                }
+            );
+        }
+        return new MeView(account.Id, account.Name, account.Address, places);
     }
 
     private static async Task<IResult> OpenAsync(SignInRequest request, HttpContext http, SignInDesk desk)

@@ -6,6 +6,7 @@ using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.AspNetCore.Identity;
@@ -158,7 +159,6 @@ public sealed class SettingUp(
             AddressKey = address.Key,
             Name = account.Name,
             Kind = Kind.Staff,
-            Role = Role.Manage.Name,
             LastDay = null,
             JoinedAt = write.Now,
         }.WithSearchText();
@@ -173,6 +173,18 @@ public sealed class SettingUp(
             }
         );
         write.Rows.Members.Add(member);
+        write.Rows.Grants.Add(
+            new GrantRow
+            {
+                WorkspaceId = write.Workspace.Id,
+                Id = member.Id,
+                HolderKind = HolderKind.Member,
+                HolderId = member.Id,
+                RoleId = Role.Manage.Id,
+                GivenAt = write.Now,
+                GivenByName = write.Caller.Name,
+            }
+        );
         write.Record(
             "workspace.made",
             write.Workspace.Id,
@@ -185,8 +197,8 @@ public sealed class SettingUp(
             ("name", member.Name),
             ("address", member.Address),
             ("kind", member.Kind.Word()),
-            ("role", member.Role)
+            ("gives", Role.Manage.Name)
         );
-        return new Joined(account, member, null, write.Workspace);
+        return new Joined(account, member, null, write.Workspace, Role.Manage.SentenceFor(member.Kind));
     }
 }

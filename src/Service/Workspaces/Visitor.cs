@@ -1,6 +1,8 @@
 using System.Security.Claims;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Storage;
@@ -14,11 +16,18 @@ namespace ComeAboard.Service.Workspaces;
 /// <param name="Workspace">The workspace.</param>
 /// <param name="Member">The member, active at this moment.</param>
 /// <param name="Caller">How the record names them.</param>
-public sealed record Visitor(WorkspaceRow Workspace, MemberRow Member, Caller Caller)
+/// <param name="World">Who may do what in the workspace.</param>
+/// <param name="Today">Today in the workspace's time zone.</param>
+public sealed record Visitor(
+    WorkspaceRow Workspace,
+    MemberRow Member,
+    Caller Caller,
+    AccessWorld World,
+    DateOnly Today
+)
 {
     public Guid WorkspaceId => Workspace.Id;
-    public Role Role => Member.CoreRole;
-    public Duties Duties => Role.DutiesFor(Member.Kind);
+    public Duties Duties => World.DutiesOf(Member.Id, Today);
 
     /// <summary>Hands the visitor of this request to an endpoint.</summary>
     public static ValueTask<Visitor?> BindAsync(HttpContext http) =>
@@ -49,6 +58,37 @@ public static class Visitors
             RefusalSort.NotAllowed
         );
 
+    /// <summary>For a member who is kept out for a while.</summary>
+    public static Refusal Paused { get; } =
+        new(
+            "access.paused",
+            "Your access to this workspace is paused.",
+            "Ask your host, or an administrator of the workspace.",
+            RefusalSort.NotAllowed
+        );
+
+    /// <summary>For a member whose organisation's agreement is over.</summary>
+    public static Refusal AgreementOver { get; } =
+        new(
+            "access.agreement-over",
+            "The agreement between this workspace and your organisation is over.",
+            "Ask your host, or an administrator of the workspace.",
+            RefusalSort.NotAllowed
+        );
+
+    /// <summary>Why a member does not get in on a day; null when they do.</summary>
+    public static Refusal? Forbids(AccessWorld world, Guid member, DateOnly day) =>
+        !world.People.TryGetValue(member, out var person)
+            ? Ended
+            : world.CutOf(person, day) switch
+            {
+                Cut.None => null,
+                Cut.NotBegun => NotBegun,
+                Cut.Paused => Paused,
+                Cut.AgreementOver => AgreementOver,
+                _ => Ended,
+            };
+
     public static Refusal NoWorkspace { get; } =
         new(
             "workspace.not-found",
@@ -57,9 +97,13 @@ public static class Visitors
             RefusalSort.NotFound
         );
 
-    /// <summary>Marks endpoints whose path holds <c>{workspace}</c> as for its members, or for holders of a duty.</summary>
+    /// <summary>Marks endpoints whose path holds <c>{workspace}</c> as for its members, or for holders of a duty; of several, one is enough.</summary>
     public static TBuilder ForMembers<TBuilder>(this TBuilder builder, Duties duty = Duties.None)
         where TBuilder : IEndpointConventionBuilder => builder.WithMetadata(new MembersOnly(duty));
+
+    /// <summary>Marks endpoints that also leads of an organisation may use, who hold no duty.</summary>
+    public static TBuilder OrLeads<TBuilder>(this TBuilder builder)
+        where TBuilder : IEndpointConventionBuilder => builder.WithMetadata(new LeadsToo());
 
     /// <summary>Looks the visitor up before an endpoint for members runs or reads its request.</summary>
     public static IApplicationBuilder UseVisitors(this IApplicationBuilder app) =>
@@ -79,9 +123,13 @@ public static class Visitors
                         await refusal.WriteAsync(http);
                         return;
                     }
-                    if (!visitor.Duties.HasFlag(only.Duty))
+                    var isLead =
+                        http.GetEndpoint()!.Metadata.GetMetadata<LeadsToo>() is not null
+                        && Core.Invitations.Readiness.LeadsOf(visitor.World, visitor.Member.Id, visitor.Today)
+                            is not null;
+                    if (!isLead && only.Duty != Duties.None && (visitor.Duties & only.Duty) == Duties.None)
                     {
-                        await Rights.Missing(only.Duty).WriteAsync(http);
+                        await DutyWords.Missing(only.Duty).WriteAsync(http);
                         return;
                     }
                     http.Features.Set(visitor);
@@ -92,6 +140,8 @@ public static class Visitors
 
     private sealed record MembersOnly(Duties Duty);
 
+    private sealed record LeadsToo;
+
     private static async Task<Outcome<Visitor>> FindAsync(HttpContext http, Guid account, string shortName)
     {
         var clock = http.RequestServices.GetRequiredService<TimeProvider>();
@@ -101,11 +151,30 @@ public static class Visitors
             return NoWorkspace;
         if (!found.Member.IsActive(clock.Now(), found.Workspace.Zone))
             return found.Member.IsHere(clock.Now(), found.Workspace.Zone) ? NotBegun : Ended;
+        var world = await http.RequestServices.GetRequiredService<AccessWorlds>().OfAsync(found.Workspace);
+        var today = Days.Of(clock.Now(), found.Workspace.Zone);
+        await NoteSeenAsync(http, found.Member, clock.Now());
+        if (Forbids(world, found.Member.Id, today) is { } cut)
+            return cut;
         return new Visitor(
             found.Workspace,
             found.Member,
-            Caller.Member(found.Member.Id, found.Member.Name, Via(http))
+            Caller.Member(found.Member.Id, found.Member.Name, Via(http)),
+            world,
+            today
         );
+    }
+
+    /// <summary>Notes when somebody was last here; every few minutes is often enough.</summary>
+    private static async Task NoteSeenAsync(HttpContext http, MemberRow member, DateTimeOffset now)
+    {
+        if (member.LastSeenAt > now.AddMinutes(-5))
+            return;
+        using var pass = await http.RequestServices.GetRequiredService<WriteGate>().EnterAsync();
+        await using var rows = http.RequestServices.GetRequiredService<Database>().Open(member.WorkspaceId);
+        await rows
+            .Members.Where(m => m.Id == member.Id)
+            .ExecuteUpdateAsync(set => set.SetProperty(m => m.LastSeenAt, now));
     }
 
     private static async Task<Standing?> HolderAsync(HttpContext http, Guid account, string shortName)

@@ -1,6 +1,7 @@
 using ComeAboard.Client.SignIn;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Accounts;
@@ -59,7 +60,11 @@ public static class WorkspaceEndpoints
             workspace.ReplyTo,
             (int)workspace.AnswerTime.TotalDays,
             Days.Of(clock.Now(), workspace.Zone),
-            [.. Role.All.Select(role => new RoleView(role.Name, role.Sentence))]
+            [
+                .. AccessWorld
+                    .InOrder(visitor.World.Roles.Values)
+                    .Select(role => new RoleView(role.Name, role.Sentence)),
+            ]
         )
         {
             Colour = workspace.Colour,
@@ -108,10 +113,10 @@ public static class WorkspaceEndpoints
                     kind => kind.Word(),
                     kind => kinds.FirstOrDefault(k => k.Key == kind)?.Count ?? 0
                 ),
-            await Ending.LastingAdministrators(rows, today).CountAsync(),
+            AdministratorRule.Lasting(visitor.World, today).Count(),
             await rows.Deliveries.CountAsync(d => d.SettledAt == null && d.Tries > 0),
-            [.. ending.Select(m => People.ViewOf(m, now, visitor.Workspace))],
-            [.. expiring.Select(i => InvitationViews.Of(i, null, now))]
+            await People.ViewsAsync(rows, ending, now, visitor.Workspace, visitor.World),
+            [.. expiring.Select(i => InvitationViews.Of(i, null, now, visitor.World))]
         );
     }
 

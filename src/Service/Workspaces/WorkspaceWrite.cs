@@ -8,8 +8,11 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Record;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
 using ComeAboard.Storage.Record;
 using ComeAboard.Storage.Workspaces;
@@ -26,7 +29,8 @@ public sealed class WorkspaceWrite(
     WorkspaceRow workspace,
     RecordHead head,
     Caller caller,
-    DateTimeOffset now
+    DateTimeOffset now,
+    AccessInWrite access
 )
 {
     private static readonly JsonWriterOptions Readable = new()
@@ -112,10 +116,24 @@ public sealed class WorkspaceWrite(
     /// <summary>Writes to the database what was changed and added so far.</summary>
     public async Task SaveAsync()
     {
+        // Whatever ended an invitation, its seats are free again.
+        foreach (var entry in rows.ChangeTracker.Entries<InvitationRow>().ToList())
+        {
+            if (
+                entry.State == EntityState.Modified
+                && entry.OriginalValues.GetValue<bool>(nameof(InvitationRow.IsPending))
+                && !entry.Entity.IsPending
+            )
+                await Seating.LapseAsync(this, entry.Entity);
+        }
         if (rows.ChangeTracker.HasChanges())
             await rows.SaveChangesAsync();
         foreach (var (type, list) in _new)
+        {
+            if (type.IsAssignableTo(typeof(IAccessRow)))
+                rows.Touched.UnionWith(list.Cast<IAccessRow>().Select(row => row.Subject));
             await RowLoader.LoadAsync(rows, type, list);
+        }
         _new.Clear();
     }
 
@@ -140,13 +158,22 @@ public sealed class WorkspaceWrite(
     /// The calling member with a duty, as they are at this very moment, or the refusal: rights are looked at again when
     /// they take effect, not only when the request came in.
     /// </summary>
-    public async Task<Outcome<MemberRow>> RequireAsync(Duties duty)
+    public async Task<Outcome<MemberRow>> RequireAsync(Duties duty = Duties.None)
     {
         var member = await rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == caller.MemberId);
         if (member is null || !member.IsActive(now, workspace.Zone))
             return Visitors.Ended;
-        return member.CoreRole.DutiesFor(member.Kind).HasFlag(duty) ? member : Rights.Missing(duty);
+        var world = await WorldAsync();
+        if (Visitors.Forbids(world, member.Id, Today) is { } cut)
+            return cut;
+        return world.DutiesOf(member.Id, Today).HasFlag(duty) ? member : DutyWords.Missing(duty);
     }
+
+    /// <summary>Who may do what at this very moment.</summary>
+    public Task<AccessWorld> WorldAsync() => access.WorldAsync();
+
+    /// <summary>Takes what was saved so far into account, for looking at what it changes; refuses with <c>administrator.last</c>.</summary>
+    public Task<Refusal?> TakeInAsync() => access.TakeInAsync(Today);
 
     /// <summary>Some members as they are at this very moment.</summary>
     public async Task<IReadOnlyDictionary<Guid, MemberRow>> MembersAsync(IReadOnlyList<Guid> ids) =>

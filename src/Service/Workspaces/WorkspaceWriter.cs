@@ -1,8 +1,11 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Record;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Mail;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
 
@@ -24,11 +27,18 @@ public sealed class WorkspaceWriter
     private readonly WriteGate _gate;
     private readonly TimeProvider _clock;
     private readonly OutboxBell _bell;
+    private readonly AccessWorlds _worlds;
     private readonly Gatherer<Waiting> _waiting;
 
-    public WorkspaceWriter(Database database, WriteGate gate, TimeProvider clock, OutboxBell bell)
+    public WorkspaceWriter(
+        Database database,
+        WriteGate gate,
+        TimeProvider clock,
+        OutboxBell bell,
+        AccessWorlds worlds
+    )
     {
-        (_database, _gate, _clock, _bell) = (database, gate, clock, bell);
+        (_database, _gate, _clock, _bell, _worlds) = (database, gate, clock, bell, worlds);
         _waiting = new Gatherer<Waiting>(LargestGroup, RunTogetherAsync);
     }
 
@@ -74,13 +84,25 @@ public sealed class WorkspaceWriter
         var workspace = await LockAsync(rows, id);
         var head = workspace.RecordHead;
         var moves = new Dictionary<InvitationState, int>();
+        var access = new AccessInWrite(_worlds, rows, workspace);
         var hasMail = false;
         foreach (var one in group)
         {
-            var write = new WorkspaceWrite(rows, workspace, head, one.Caller, _clock.Now());
+            var write = new WorkspaceWrite(rows, workspace, head, one.Caller, _clock.Now(), access);
             if (await one.RunAsync(write))
             {
                 await write.SaveAsync();
+                if (await access.TakeInAsync(write.Today) is { } forbidden)
+                {
+                    if (group.Count > 1)
+                        throw new InvalidOperationException(
+                            "A change was refused after it had begun to write."
+                        );
+                    await transaction.RollbackAsync();
+                    one.Refuse(forbidden);
+                    one.Finish();
+                    return;
+                }
                 head = write.Head;
                 hasMail |= write.HasMail;
                 foreach (var (state, by) in write.Moves)
@@ -98,7 +120,9 @@ public sealed class WorkspaceWriter
             rows.ChangeTracker.Clear();
         }
         await KeepAsync(rows, workspace, head, moves);
+        await NoteAsync(rows, workspace, access);
         await transaction.CommitAsync();
+        access.Publish();
         foreach (var one in group)
             one.Finish();
         if (hasMail)
@@ -140,12 +164,43 @@ public sealed class WorkspaceWriter
         }
     }
 
+    /// <summary>Leaves word for the other processes of what has changed in who may do what.</summary>
+    private static async Task NoteAsync(ComeAboardContext rows, WorkspaceRow workspace, AccessInWrite access)
+    {
+        if (access.Changed.Count == 0)
+            return;
+        await RowLoader.LoadAsync(
+            rows,
+            typeof(AccessChangeRow),
+            [
+                .. access.Changed.Select(subject => new AccessChangeRow
+                {
+                    WorkspaceId = workspace.Id,
+                    Version = access.NextVersion,
+                    Kind = subject.Kind,
+                    SubjectId = subject.Id,
+                }),
+            ]
+        );
+        await rows
+            .Workspaces.Where(w => w.Id == workspace.Id)
+            .ExecuteUpdateAsync(set => set.SetProperty(w => w.AccessVersion, access.NextVersion));
+        await rows
+            .AccessChanges.Where(c => c.Version <= access.NextVersion - KeptChanges)
+            .ExecuteDeleteAsync();
+    }
+
+    // A process that was away for longer reads everything again.
+    private const int KeptChanges = 5000;
+
     private abstract class Waiting(Caller caller)
     {
         public Caller Caller => caller;
 
         /// <summary>Runs the change; true when what it added is to be kept.</summary>
         public abstract Task<bool> RunAsync(WorkspaceWrite write);
+
+        public abstract void Refuse(Refusal refusal);
 
         public abstract void Finish();
 
@@ -168,6 +223,8 @@ public sealed class WorkspaceWriter
             _outcome = await change(write);
             return _outcome.Succeeded;
         }
+
+        public override void Refuse(Refusal refusal) => _outcome = refusal;
 
         public override void Finish() => _answer.TrySetResult(_outcome);
 

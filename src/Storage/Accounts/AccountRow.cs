@@ -1,3 +1,4 @@
+using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 
@@ -70,7 +71,7 @@ public sealed class SessionRow
 }
 
 /// <summary>A secret by which a program acts as a member of one workspace; kept as a hash.</summary>
-public sealed class ApiTokenRow : ITenantRow
+public sealed class ApiTokenRow : IAccessRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
@@ -81,11 +82,14 @@ public sealed class ApiTokenRow : ITenantRow
     public required DateTimeOffset CreatedAt { get; init; }
     public DateTimeOffset? RevokedAt { get; set; }
 
+    public AccessSubject Subject => AccessSubject.Tokens;
+
     private sealed class Mapping : IEntityTypeConfiguration<ApiTokenRow>
     {
         public void Configure(EntityTypeBuilder<ApiTokenRow> row)
         {
             row.ToTable("api_tokens").HasKey(t => new { t.WorkspaceId, t.Id });
+            row.Ignore(t => t.Subject);
             row.HasIndex(t => t.SecretHash).IsUnique();
             row.HasIndex(t => new { t.WorkspaceId, t.MemberId });
             row.Property(t => t.SecretHash).HasMaxLength(64);

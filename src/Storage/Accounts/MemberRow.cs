@@ -1,6 +1,6 @@
 using ComeAboard.Core.Access;
-using ComeAboard.Core.Departures;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
@@ -8,26 +8,35 @@ using Microsoft.EntityFrameworkCore.Metadata.Builders;
 namespace ComeAboard.Storage.Accounts;
 
 /// <summary>An account in a workspace, in one capacity, from joining to ending.</summary>
-public sealed class MemberRow : ITenantRow
+public sealed class MemberRow : IAccessRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
     public required Guid AccountId { get; init; }
     public required string Address { get; init; }
     public required string AddressKey { get; init; }
-    public required string Name { get; init; }
-    public required Kind Kind { get; init; }
-    public required string Role { get; init; }
+    public required string Name { get; set; }
+    public required Kind Kind { get; set; }
     public DateOnly? FirstDay { get; init; }
     public required DateOnly? LastDay { get; set; }
-    public string Organisation { get; init; } = "";
-    public string Title { get; init; } = "";
-    public string Department { get; init; } = "";
-    public string Manager { get; init; } = "";
-    public string Country { get; init; } = "";
-    public string Note { get; init; } = "";
-    public Guid? HostId { get; init; }
-    public string HostName { get; init; } = "";
+    public string Organisation { get; set; } = "";
+
+    /// <summary>The organisation the workspace knows; null when there is only its name.</summary>
+    public Guid? OrganisationId { get; set; }
+
+    /// <summary>Whether they may invite colleagues of their organisation.</summary>
+    public bool Leads { get; set; }
+    public string Title { get; set; } = "";
+    public string Department { get; set; } = "";
+    public string Manager { get; set; } = "";
+    public string Country { get; set; } = "";
+    public string Note { get; set; } = "";
+    public Guid? HostId { get; set; }
+    public string HostName { get; set; } = "";
+    public DateTimeOffset? PausedAt { get; set; }
+
+    /// <summary>When they were last here, give or take a few minutes.</summary>
+    public DateTimeOffset? LastSeenAt { get; set; }
     public Guid? LinkId { get; init; }
     public required DateTimeOffset JoinedAt { get; init; }
     public DateTimeOffset? EndedAt { get; set; }
@@ -37,9 +46,7 @@ public sealed class MemberRow : ITenantRow
     public string SearchText { get; private set; } = "";
 
     public Stay Stay => new(LastDay, FirstDay);
-    public Role CoreRole => Core.Access.Role.Read(Role).Value;
-    public bool IsLastingAdministrator =>
-        EndedAt is null && AdministratorRule.IsLasting(Kind, CoreRole, Stay);
+    public AccessSubject Subject => AccessSubject.Member(Id);
 
     /// <summary>Whether the stay has begun and is not over.</summary>
     public bool IsActive(DateTimeOffset now, TimeZoneInfo zone) =>
@@ -59,7 +66,7 @@ public sealed class MemberRow : ITenantRow
         public void Configure(EntityTypeBuilder<MemberRow> row)
         {
             row.ToTable("members").HasKey(m => new { m.WorkspaceId, m.Id });
-            row.Ignore(m => m.Stay).Ignore(m => m.CoreRole).Ignore(m => m.IsLastingAdministrator);
+            row.Ignore(m => m.Stay).Ignore(m => m.Subject);
             row.HasIndex(m => new { m.WorkspaceId, m.AccountId })
                 .HasDatabaseName("ix_members_one_capacity_per_account")
                 .IsUnique()
@@ -71,7 +78,9 @@ public sealed class MemberRow : ITenantRow
                 .HasFilter("link_id IS NOT NULL");
             row.HasIndex(m => m.LastDay).HasDatabaseName("ix_members_ending").HasFilter("ended_at IS NULL");
             row.Property(m => m.Version).IsConcurrencyToken();
-            row.Property(m => m.Role).HasMaxLength(40);
+            row.HasIndex(m => new { m.WorkspaceId, m.OrganisationId })
+                .HasDatabaseName("ix_members_organisation")
+                .HasFilter("organisation_id IS NOT NULL");
             row.Property(m => m.AddressKey).HasMaxLength(400);
         }
     }

@@ -1,6 +1,7 @@
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 
@@ -17,7 +18,9 @@ public sealed class InvitationRow : ITenantRow
     public required string AddressKey { get; set; }
     public required string Name { get; set; }
     public required Kind Kind { get; set; }
-    public required string Role { get; set; }
+
+    /// <summary>The roles, groups and seats it gives, as <see cref="BundleText"/> writes them.</summary>
+    public required string Gives { get; set; }
     public DateOnly? FirstDay { get; set; }
     public required DateOnly? LastDay { get; set; }
     public required string Message { get; set; }
@@ -25,6 +28,7 @@ public sealed class InvitationRow : ITenantRow
     public string GivenName { get; set; } = "";
     public string FamilyName { get; set; } = "";
     public string Organisation { get; set; } = "";
+    public Guid? OrganisationId { get; set; }
     public string Title { get; set; } = "";
     public string Department { get; set; } = "";
     public string Manager { get; set; } = "";
@@ -77,6 +81,7 @@ public sealed class InvitationRow : ITenantRow
     public string SearchText { get; private set; } = "";
 
     public Stay Stay => new(LastDay, FirstDay);
+    public Bundle Bundle => BundleText.Of(Gives);
     public PersonDetails Details =>
         new(GivenName, FamilyName, Organisation, Title, Department, Manager, Country, Note);
 
@@ -103,7 +108,7 @@ public sealed class InvitationRow : ITenantRow
         public void Configure(EntityTypeBuilder<InvitationRow> row)
         {
             row.ToTable("invitations").HasKey(i => new { i.WorkspaceId, i.Id });
-            row.Ignore(i => i.Stay).Ignore(i => i.Details);
+            row.Ignore(i => i.Stay).Ignore(i => i.Details).Ignore(i => i.Bundle);
             row.HasIndex(i => i.SecretHash).IsUnique();
             row.HasIndex(i => i.ExtraSecretHash)
                 .IsUnique()
@@ -156,6 +161,9 @@ public sealed class InvitationRow : ITenantRow
             row.HasIndex(i => new { i.WorkspaceId, i.LinkId })
                 .HasDatabaseName("ix_invitations_link")
                 .HasFilter("link_id IS NOT NULL");
+            row.HasIndex(i => new { i.WorkspaceId, i.OrganisationId })
+                .HasDatabaseName("ix_invitations_organisation")
+                .HasFilter("organisation_id IS NOT NULL AND is_pending");
             row.Property(i => i.Version).IsConcurrencyToken();
             row.Property(i => i.AddressKey).HasMaxLength(400);
             row.Property(i => i.Address).HasMaxLength(400);

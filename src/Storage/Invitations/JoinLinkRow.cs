@@ -1,5 +1,6 @@
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 
@@ -13,7 +14,7 @@ public sealed class JoinLinkRow : ITenantRow
     public required string Label { get; set; }
     public required string SecretHash { get; set; }
     public required Kind Kind { get; init; }
-    public required string Role { get; init; }
+    public required string Gives { get; init; }
     public required DateOnly? LastDay { get; init; }
     public required int? StayDays { get; init; }
     public required int Cap { get; set; }
@@ -33,6 +34,7 @@ public sealed class JoinLinkRow : ITenantRow
     public required DateTimeOffset CreatedAt { get; init; }
     public int Version { get; set; } = 1;
 
+    public Bundle Bundle => BundleText.Of(Gives);
     public IReadOnlyList<string> DomainList => Domains.Split('\n', StringSplitOptions.RemoveEmptyEntries);
 
     public JoinLinkState StateAt(DateTimeOffset now) =>
@@ -43,7 +45,7 @@ public sealed class JoinLinkRow : ITenantRow
         public void Configure(EntityTypeBuilder<JoinLinkRow> row)
         {
             row.ToTable("join_links").HasKey(l => new { l.WorkspaceId, l.Id });
-            row.Ignore(l => l.DomainList);
+            row.Ignore(l => l.DomainList).Ignore(l => l.Bundle);
             row.HasIndex(l => l.SecretHash).IsUnique();
             row.Property(l => l.SecretHash).HasMaxLength(64);
             row.Property(l => l.Label).HasMaxLength(PlainText.LongestName);
@@ -60,18 +62,21 @@ public sealed class PresetRow : ITenantRow
     public required string Name { get; set; }
     public required string NameKey { get; set; }
     public required Kind Kind { get; set; }
-    public required string Role { get; set; }
+    public required string Gives { get; set; }
     public required int? StayDays { get; set; }
     public required string Organisation { get; set; }
     public required string Message { get; set; }
     public required string? Language { get; set; }
     public int Version { get; set; } = 1;
 
+    public Bundle Bundle => BundleText.Of(Gives);
+
     private sealed class Mapping : IEntityTypeConfiguration<PresetRow>
     {
         public void Configure(EntityTypeBuilder<PresetRow> row)
         {
             row.ToTable("presets").HasKey(p => new { p.WorkspaceId, p.Id });
+            row.Ignore(p => p.Bundle);
             row.HasIndex(p => new { p.WorkspaceId, p.NameKey }).IsUnique();
             row.Property(p => p.Version).IsConcurrencyToken();
         }

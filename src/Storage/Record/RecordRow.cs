@@ -63,6 +63,14 @@ public sealed class RecordRow : ITenantRow
                 r.Subject,
                 r.Sequence,
             });
+            row.HasIndex(r => new
+                {
+                    r.WorkspaceId,
+                    r.Actor,
+                    r.Sequence,
+                })
+                .HasDatabaseName("ix_record_by_actor")
+                .HasFilter("via <> 'batch'");
         }
     }
 }

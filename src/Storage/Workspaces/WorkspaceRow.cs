@@ -23,6 +23,9 @@ public sealed class WorkspaceRow
     public string? Rules { get; set; }
     public required DateTimeOffset CreatedAt { get; init; }
     public long RecordSequence { get; set; }
+
+    /// <summary>Counts the changes of who may do what.</summary>
+    public long AccessVersion { get; set; }
     public string RecordHash { get; set; } = RecordHead.Empty.Hash;
 
     public TimeZoneInfo Zone => TimeZoneInfo.FindSystemTimeZoneById(TimeZone);

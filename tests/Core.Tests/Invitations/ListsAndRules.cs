@@ -1,5 +1,6 @@
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Tests.Access;
 using ComeAboard.Core.Workspaces;
 using CsCheck;
 using Xunit;
@@ -58,7 +59,7 @@ public sealed class ListsAndRules
         ]);
         Assert.Null(fault);
         Assert.Equal((new DateOnly(2027, 1, 31), "guest", "de"), (wish.Until, wish.Kind, wish.Language));
-        Assert.Equal("Ines", InvitationOffer.Read(wish, Today, "en").Value.Name);
+        Assert.Equal("Ines", InvitationOffer.Read(wish, Today, "en", AccessWorld.Empty).Value.Name);
         var (kept, why) = sheet.ReadRow(["ines@tide.example", "soon", "Gast"]);
         Assert.Equal(("row.day", "guest"), (why!.Code, kept.Kind));
     }
@@ -67,7 +68,10 @@ public sealed class ListsAndRules
     public void A_group_or_resource_that_is_not_there_is_not_silently_left_out()
     {
         var wish = new InvitationWish("ines@tide.example", "guest") { Group = "Deck" };
-        Assert.Equal("group.unknown", InvitationOffer.Read(wish, Today, "en").Refusal!.Code);
+        Assert.Equal(
+            "group.unknown",
+            InvitationOffer.Read(wish, Today, "en", AccessWorld.Empty).Refusal!.Code
+        );
     }
 
     [Fact]
@@ -106,19 +110,55 @@ public sealed class ListsAndRules
                     null,
                     ["@Blocked.example"],
                     null
-                )
+                ),
+                AccessWorld.Empty
             )
             .Value;
-        var wish = new InvitationWish(address, "guest", Until: until is null ? null : DateOnly.Parse(until));
-        var offer = InvitationOffer.Read(wish, Today, "en").Value;
-        Assert.Equal(code, rules.Forbids(offer, hasHost, days, Today)?.Code);
-        Assert.True(rules.NeedsApproval(Kind.Guest) && !rules.NeedsApproval(Kind.Staff));
+        var wish = new InvitationWish(
+            address,
+            "guest",
+            "view",
+            Until: until is null ? null : DateOnly.Parse(until)
+        );
+        var offer = InvitationOffer.Read(wish, Today, "en", AccessWorld.Empty).Value;
+        var inviter = Guid.NewGuid();
+        var facts = new InvitingFacts(
+            Worlds.WithAdministrator(AccessWorld.Empty, inviter),
+            rules,
+            inviter,
+            offer.Kind,
+            offer.Gives,
+            null,
+            offer.Stay,
+            days,
+            Today
+        )
+        {
+            Address = offer.Address,
+            NamesHost = hasHost,
+            HasHost = hasHost,
+        };
+        Assert.Equal(code, Readiness.Blockers(facts).FirstOrDefault()?.Code);
+        Assert.True(
+            rules.NeedsApproval(Kind.Guest, offer.Gives) && !rules.NeedsApproval(Kind.Staff, offer.Gives)
+        );
     }
 
     [Fact]
     public void A_preset_says_only_what_a_wish_does_not()
     {
-        var preset = Preset.Read("Researcher", "guest", "edit", 10, "Tide", "Welcome.", "de").Value;
+        var preset = Preset
+            .Read(
+                "Researcher",
+                "guest",
+                new BundleWish([new RoleWish("edit")], [], []),
+                10,
+                "Tide",
+                "Welcome.",
+                "de",
+                AccessWorld.Empty
+            )
+            .Value;
         var filled = preset.Fill(new InvitationWish("a@tide.example", null, "view"), Today);
         Assert.Equal(("guest", "view", Today.AddDays(9)), (filled.Kind, filled.Role, filled.Until));
         Assert.Equal(("Tide", "Welcome.", "de"), (filled.Organisation, filled.Message, filled.Language));

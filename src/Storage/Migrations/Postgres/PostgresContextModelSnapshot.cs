@@ -22,6 +22,593 @@ namespace ComeAboard.Storage.Migrations.Postgres
 
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
+            modelBuilder.Entity("ComeAboard.Storage.Access.AccessChangeRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<long>("Version")
+                        .HasColumnType("bigint")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Kind")
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("kind");
+
+                    b.Property<Guid>("SubjectId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("subject_id");
+
+                    b.HasKey("WorkspaceId", "Version", "Kind", "SubjectId")
+                        .HasName("pk_access_changes");
+
+                    b.ToTable("access_changes", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.AreaRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<bool>("HasPrivateEntries")
+                        .HasColumnType("boolean")
+                        .HasColumnName("has_private_entries");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Needs")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("needs");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_areas");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_areas_workspace_id_name_key");
+
+                    b.ToTable("areas", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.ContactRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("OrganisationId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("organisation_id");
+
+                    b.Property<string>("SearchText")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("search_text");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("title");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_contacts");
+
+                    b.HasIndex("WorkspaceId", "OrganisationId")
+                        .HasDatabaseName("ix_contacts_workspace_id_organisation_id");
+
+                    b.ToTable("contacts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.GrantRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateOnly?>("FirstDay")
+                        .HasColumnType("date")
+                        .HasColumnName("first_day");
+
+                    b.Property<DateTimeOffset>("GivenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("given_at");
+
+                    b.Property<string>("GivenByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("given_by_name");
+
+                    b.Property<Guid>("HolderId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("holder_id");
+
+                    b.Property<string>("HolderKind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("holder_kind");
+
+                    b.Property<DateOnly?>("LastDay")
+                        .HasColumnType("date")
+                        .HasColumnName("last_day");
+
+                    b.Property<Guid?>("ResourceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("resource_id");
+
+                    b.Property<Guid>("RoleId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("role_id");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_grants");
+
+                    b.HasIndex("WorkspaceId", "ResourceId")
+                        .HasDatabaseName("ix_grants_resource")
+                        .HasFilter("resource_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "RoleId")
+                        .HasDatabaseName("ix_grants_workspace_id_role_id");
+
+                    b.HasIndex("WorkspaceId", "HolderKind", "HolderId")
+                        .HasDatabaseName("ix_grants_workspace_id_holder_kind_holder_id");
+
+                    b.ToTable("grants", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.GroupMemberRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("GroupId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("group_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.Property<DateTimeOffset>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.HasKey("WorkspaceId", "GroupId", "MemberId")
+                        .HasName("pk_group_members");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_group_members_workspace_id_member_id");
+
+                    b.ToTable("group_members", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.GroupRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("about");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name_key");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_groups");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_groups_workspace_id_name_key");
+
+                    b.ToTable("groups", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.OrganisationRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateOnly?>("AgreementEnds")
+                        .HasColumnType("date")
+                        .HasColumnName("agreement_ends");
+
+                    b.Property<int?>("Cap")
+                        .HasColumnType("integer")
+                        .HasColumnName("cap");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("character varying(8)")
+                        .HasColumnName("code");
+
+                    b.Property<string>("Colour")
+                        .IsRequired()
+                        .HasMaxLength(7)
+                        .HasColumnType("character varying(7)")
+                        .HasColumnName("colour");
+
+                    b.Property<string>("Domains")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("domains");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Reference")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reference");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_organisations");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_organisations_workspace_id_name_key");
+
+                    b.ToTable("organisations", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.ResourceRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("about");
+
+                    b.Property<Guid>("AreaId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("area_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name_key");
+
+                    b.Property<Guid?>("OwnerId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("owner_id");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_resources");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_resources_workspace_id_name_key");
+
+                    b.HasIndex("WorkspaceId", "OwnerId")
+                        .HasDatabaseName("ix_resources_owner")
+                        .HasFilter("owner_id IS NOT NULL");
+
+                    b.ToTable("resources", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.RoleRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Areas")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("areas");
+
+                    b.Property<int>("Duties")
+                        .HasColumnType("integer")
+                        .HasColumnName("duties");
+
+                    b.Property<string>("Everywhere")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("everywhere");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Sentence")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sentence");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_roles");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_roles_workspace_id_name_key");
+
+                    b.ToTable("roles", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SeatPoolRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("about");
+
+                    b.Property<int?>("ChangesPerSeat")
+                        .HasColumnType("integer")
+                        .HasColumnName("changes_per_seat");
+
+                    b.Property<int>("ChangesUsed")
+                        .HasColumnType("integer")
+                        .HasColumnName("changes_used");
+
+                    b.Property<int>("EverHeld")
+                        .HasColumnType("integer")
+                        .HasColumnName("ever_held");
+
+                    b.Property<int>("Held")
+                        .HasColumnType("integer")
+                        .HasColumnName("held");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name_key");
+
+                    b.Property<int>("Reserved")
+                        .HasColumnType("integer")
+                        .HasColumnName("reserved");
+
+                    b.Property<int>("ReservedChanges")
+                        .HasColumnType("integer")
+                        .HasColumnName("reserved_changes");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("integer")
+                        .HasColumnName("total");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.Property<int>("Year")
+                        .HasColumnType("integer")
+                        .HasColumnName("year");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_seat_pools");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_seat_pools_workspace_id_name_key");
+
+                    b.ToTable("seat_pools", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SeatReservationRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("InvitationId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("invitation_id");
+
+                    b.Property<Guid>("PoolId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("pool_id");
+
+                    b.Property<bool>("IsChange")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_change");
+
+                    b.HasKey("WorkspaceId", "InvitationId", "PoolId")
+                        .HasName("pk_seat_reservations");
+
+                    b.HasIndex("WorkspaceId", "PoolId")
+                        .HasDatabaseName("ix_seat_reservations_workspace_id_pool_id");
+
+                    b.ToTable("seat_reservations", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SeatRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("PoolId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("pool_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.Property<DateTimeOffset>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.HasKey("WorkspaceId", "PoolId", "MemberId")
+                        .HasName("pk_seats");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_seats_workspace_id_member_id");
+
+                    b.ToTable("seats", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SwitchedOffRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("HolderId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("holder_id");
+
+                    b.Property<Guid>("ResourceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("resource_id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("ByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by_name");
+
+                    b.Property<bool>("IsOrganisation")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_organisation");
+
+                    b.HasKey("WorkspaceId", "HolderId", "ResourceId")
+                        .HasName("pk_switched_off");
+
+                    b.HasIndex("WorkspaceId", "ResourceId")
+                        .HasDatabaseName("ix_switched_off_workspace_id_resource_id");
+
+                    b.ToTable("switched_off", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountAddressRow", b =>
                 {
                     b.Property<string>("AddressKey")
@@ -234,6 +821,14 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("date")
                         .HasColumnName("last_day");
 
+                    b.Property<DateTimeOffset?>("LastSeenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_seen_at");
+
+                    b.Property<bool>("Leads")
+                        .HasColumnType("boolean")
+                        .HasColumnName("leads");
+
                     b.Property<Guid?>("LinkId")
                         .HasColumnType("uuid")
                         .HasColumnName("link_id");
@@ -258,11 +853,13 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("organisation");
 
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasMaxLength(40)
-                        .HasColumnType("character varying(40)")
-                        .HasColumnName("role");
+                    b.Property<Guid?>("OrganisationId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("organisation_id");
+
+                    b.Property<DateTimeOffset?>("PausedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("paused_at");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
@@ -300,6 +897,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasIndex("WorkspaceId", "LinkId")
                         .HasDatabaseName("ix_members_link")
                         .HasFilter("link_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "OrganisationId")
+                        .HasDatabaseName("ix_members_organisation")
+                        .HasFilter("organisation_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
                 });
@@ -742,6 +1343,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("given_name");
 
+                    b.Property<string>("Gives")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("gives");
+
                     b.Property<Guid?>("HostId")
                         .HasColumnType("uuid")
                         .HasColumnName("host_id");
@@ -826,6 +1432,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("organisation");
 
+                    b.Property<Guid?>("OrganisationId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("organisation_id");
+
                     b.Property<int>("Reminders")
                         .HasColumnType("integer")
                         .HasColumnName("reminders");
@@ -833,11 +1443,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<int>("Resends")
                         .HasColumnType("integer")
                         .HasColumnName("resends");
-
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("role");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
@@ -905,6 +1510,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_invitations_link")
                         .HasFilter("link_id IS NOT NULL");
 
+                    b.HasIndex("WorkspaceId", "OrganisationId")
+                        .HasDatabaseName("ix_invitations_organisation")
+                        .HasFilter("organisation_id IS NOT NULL AND is_pending");
+
                     b.HasIndex("WorkspaceId", "Deadline", "Id")
                         .HasDatabaseName("ix_invitations_by_deadline");
 
@@ -968,6 +1577,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("expires_at");
 
+                    b.Property<string>("Gives")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("gives");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
@@ -997,11 +1611,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<bool>("NeedsApproval")
                         .HasColumnType("boolean")
                         .HasColumnName("needs_approval");
-
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("role");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
@@ -1058,6 +1667,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<string>("Gives")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("gives");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
@@ -1087,11 +1701,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("organisation");
-
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("role");
 
                     b.Property<int?>("StayDays")
                         .HasColumnType("integer")
@@ -1288,6 +1897,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasKey("WorkspaceId", "Sequence")
                         .HasName("pk_record");
 
+                    b.HasIndex("WorkspaceId", "Actor", "Sequence")
+                        .HasDatabaseName("ix_record_by_actor")
+                        .HasFilter("via <> 'batch'");
+
                     b.HasIndex("WorkspaceId", "Subject", "Sequence")
                         .HasDatabaseName("ix_record_workspace_id_subject_sequence");
 
@@ -1390,6 +2003,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .ValueGeneratedOnAdd()
                         .HasColumnType("uuid")
                         .HasColumnName("id");
+
+                    b.Property<long>("AccessVersion")
+                        .HasColumnType("bigint")
+                        .HasColumnName("access_version");
 
                     b.Property<long>("AnswerSeconds")
                         .HasColumnType("bigint")

@@ -17,6 +17,593 @@ namespace ComeAboard.Storage.Migrations.Sqlite
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.14");
 
+            modelBuilder.Entity("ComeAboard.Storage.Access.AccessChangeRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<long>("Version")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Kind")
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kind");
+
+                    b.Property<Guid>("SubjectId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject_id");
+
+                    b.HasKey("WorkspaceId", "Version", "Kind", "SubjectId")
+                        .HasName("pk_access_changes");
+
+                    b.ToTable("access_changes", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.AreaRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<bool>("HasPrivateEntries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("has_private_entries");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Needs")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("needs");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_areas");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_areas_workspace_id_name_key");
+
+                    b.ToTable("areas", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.ContactRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("OrganisationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("organisation_id");
+
+                    b.Property<string>("SearchText")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("search_text");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("title");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_contacts");
+
+                    b.HasIndex("WorkspaceId", "OrganisationId")
+                        .HasDatabaseName("ix_contacts_workspace_id_organisation_id");
+
+                    b.ToTable("contacts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.GrantRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<DateOnly?>("FirstDay")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("first_day");
+
+                    b.Property<long>("GivenAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("given_at");
+
+                    b.Property<string>("GivenByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("given_by_name");
+
+                    b.Property<Guid>("HolderId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("holder_id");
+
+                    b.Property<string>("HolderKind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("holder_kind");
+
+                    b.Property<DateOnly?>("LastDay")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("last_day");
+
+                    b.Property<Guid?>("ResourceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("resource_id");
+
+                    b.Property<Guid>("RoleId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("role_id");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_grants");
+
+                    b.HasIndex("WorkspaceId", "ResourceId")
+                        .HasDatabaseName("ix_grants_resource")
+                        .HasFilter("resource_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "RoleId")
+                        .HasDatabaseName("ix_grants_workspace_id_role_id");
+
+                    b.HasIndex("WorkspaceId", "HolderKind", "HolderId")
+                        .HasDatabaseName("ix_grants_workspace_id_holder_kind_holder_id");
+
+                    b.ToTable("grants", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.GroupMemberRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("GroupId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("group_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("member_id");
+
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("since");
+
+                    b.HasKey("WorkspaceId", "GroupId", "MemberId")
+                        .HasName("pk_group_members");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_group_members_workspace_id_member_id");
+
+                    b.ToTable("group_members", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.GroupRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("about");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_groups");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_groups_workspace_id_name_key");
+
+                    b.ToTable("groups", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.OrganisationRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<DateOnly?>("AgreementEnds")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("agreement_ends");
+
+                    b.Property<int?>("Cap")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("cap");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("code");
+
+                    b.Property<string>("Colour")
+                        .IsRequired()
+                        .HasMaxLength(7)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("colour");
+
+                    b.Property<string>("Domains")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("domains");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Reference")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("reference");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_organisations");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_organisations_workspace_id_name_key");
+
+                    b.ToTable("organisations", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.ResourceRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("about");
+
+                    b.Property<Guid>("AreaId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("area_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<Guid?>("OwnerId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("owner_id");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_resources");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_resources_workspace_id_name_key");
+
+                    b.HasIndex("WorkspaceId", "OwnerId")
+                        .HasDatabaseName("ix_resources_owner")
+                        .HasFilter("owner_id IS NOT NULL");
+
+                    b.ToTable("resources", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.RoleRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Areas")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("areas");
+
+                    b.Property<int>("Duties")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("duties");
+
+                    b.Property<string>("Everywhere")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("everywhere");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Sentence")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("sentence");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_roles");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_roles_workspace_id_name_key");
+
+                    b.ToTable("roles", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SeatPoolRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("about");
+
+                    b.Property<int?>("ChangesPerSeat")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("changes_per_seat");
+
+                    b.Property<int>("ChangesUsed")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("changes_used");
+
+                    b.Property<int>("EverHeld")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ever_held");
+
+                    b.Property<int>("Held")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("held");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<int>("Reserved")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("reserved");
+
+                    b.Property<int>("ReservedChanges")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("reserved_changes");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("total");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.Property<int>("Year")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("year");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_seat_pools");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_seat_pools_workspace_id_name_key");
+
+                    b.ToTable("seat_pools", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SeatReservationRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("InvitationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("invitation_id");
+
+                    b.Property<Guid>("PoolId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("pool_id");
+
+                    b.Property<bool>("IsChange")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_change");
+
+                    b.HasKey("WorkspaceId", "InvitationId", "PoolId")
+                        .HasName("pk_seat_reservations");
+
+                    b.HasIndex("WorkspaceId", "PoolId")
+                        .HasDatabaseName("ix_seat_reservations_workspace_id_pool_id");
+
+                    b.ToTable("seat_reservations", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SeatRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("PoolId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("pool_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("member_id");
+
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("since");
+
+                    b.HasKey("WorkspaceId", "PoolId", "MemberId")
+                        .HasName("pk_seats");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_seats_workspace_id_member_id");
+
+                    b.ToTable("seats", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Access.SwitchedOffRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("HolderId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("holder_id");
+
+                    b.Property<Guid>("ResourceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("resource_id");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<string>("ByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_name");
+
+                    b.Property<bool>("IsOrganisation")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_organisation");
+
+                    b.HasKey("WorkspaceId", "HolderId", "ResourceId")
+                        .HasName("pk_switched_off");
+
+                    b.HasIndex("WorkspaceId", "ResourceId")
+                        .HasDatabaseName("ix_switched_off_workspace_id_resource_id");
+
+                    b.ToTable("switched_off", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountAddressRow", b =>
                 {
                     b.Property<string>("AddressKey")
@@ -229,6 +816,14 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("last_day");
 
+                    b.Property<long?>("LastSeenAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("last_seen_at");
+
+                    b.Property<bool>("Leads")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("leads");
+
                     b.Property<Guid?>("LinkId")
                         .HasColumnType("TEXT")
                         .HasColumnName("link_id");
@@ -253,11 +848,13 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("organisation");
 
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasMaxLength(40)
+                    b.Property<Guid?>("OrganisationId")
                         .HasColumnType("TEXT")
-                        .HasColumnName("role");
+                        .HasColumnName("organisation_id");
+
+                    b.Property<long?>("PausedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("paused_at");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
@@ -295,6 +892,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasIndex("WorkspaceId", "LinkId")
                         .HasDatabaseName("ix_members_link")
                         .HasFilter("link_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "OrganisationId")
+                        .HasDatabaseName("ix_members_organisation")
+                        .HasFilter("organisation_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
                 });
@@ -737,6 +1338,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("given_name");
 
+                    b.Property<string>("Gives")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gives");
+
                     b.Property<Guid?>("HostId")
                         .HasColumnType("TEXT")
                         .HasColumnName("host_id");
@@ -821,6 +1427,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("organisation");
 
+                    b.Property<Guid?>("OrganisationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("organisation_id");
+
                     b.Property<int>("Reminders")
                         .HasColumnType("INTEGER")
                         .HasColumnName("reminders");
@@ -828,11 +1438,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<int>("Resends")
                         .HasColumnType("INTEGER")
                         .HasColumnName("resends");
-
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("role");
 
                     b.Property<string>("SearchText")
                         .IsRequired()
@@ -900,6 +1505,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_invitations_link")
                         .HasFilter("link_id IS NOT NULL");
 
+                    b.HasIndex("WorkspaceId", "OrganisationId")
+                        .HasDatabaseName("ix_invitations_organisation")
+                        .HasFilter("organisation_id IS NOT NULL AND is_pending");
+
                     b.HasIndex("WorkspaceId", "Deadline", "Id")
                         .HasDatabaseName("ix_invitations_by_deadline");
 
@@ -963,6 +1572,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("expires_at");
 
+                    b.Property<string>("Gives")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gives");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
@@ -992,11 +1606,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<bool>("NeedsApproval")
                         .HasColumnType("INTEGER")
                         .HasColumnName("needs_approval");
-
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("role");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
@@ -1053,6 +1662,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("id");
 
+                    b.Property<string>("Gives")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gives");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
@@ -1082,11 +1696,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("organisation");
-
-                    b.Property<string>("Role")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("role");
 
                     b.Property<int?>("StayDays")
                         .HasColumnType("INTEGER")
@@ -1283,6 +1892,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("WorkspaceId", "Sequence")
                         .HasName("pk_record");
 
+                    b.HasIndex("WorkspaceId", "Actor", "Sequence")
+                        .HasDatabaseName("ix_record_by_actor")
+                        .HasFilter("via <> 'batch'");
+
                     b.HasIndex("WorkspaceId", "Subject", "Sequence")
                         .HasDatabaseName("ix_record_workspace_id_subject_sequence");
 
@@ -1383,6 +1996,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .ValueGeneratedOnAdd()
                         .HasColumnType("TEXT")
                         .HasColumnName("id");
+
+                    b.Property<long>("AccessVersion")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("access_version");
 
                     b.Property<long>("AnswerSeconds")
                         .HasColumnType("INTEGER")

@@ -1,0 +1,236 @@
+using System.CommandLine;
+using ComeAboard.Client;
+using ComeAboard.Client.Access;
+using ComeAboard.Client.Accounts;
+
+namespace ComeAboard.Cli.Access;
+
+/// <summary><c>aboard groups …</c></summary>
+public static class GroupCommands
+{
+    private static readonly Argument<string> Group = new("GROUP") { Description = "Its name or id" };
+    private static readonly Argument<string[]> People = new("ADDRESS")
+    {
+        Description = "People's addresses",
+        Arity = ArgumentArity.OneOrMore,
+    };
+    private static readonly Option<string?> About = new("--about") { Description = "A line about it" };
+    private static readonly Option<string?> Name = new("--name") { Description = "Another name" };
+    private static readonly Option<string> Role = new("--role") { Description = "The role", Required = true };
+    private static readonly Option<string?> Resource = new("--resource")
+    {
+        Description = "At which resource; the whole workspace when left out",
+    };
+    private static readonly Option<string?> Until = new("--until")
+    {
+        Description = "Its last day, such as 2027-01-31",
+    };
+
+    private static readonly Listing<GroupView> Table = new(
+        new("Group", g => g.Name),
+        new("Members", g => g.Members.ToString(), 0, true),
+        new("Gives", g => string.Join(", ", g.Grants.Select(Texts.Grant)), 1),
+        new("About", g => g.About, 2)
+    );
+
+    public static Command Make() =>
+        new("groups", "Named sets of members, and what is given to them")
+        {
+            Commands.List(
+                "List groups",
+                [],
+                async (session, _, cancellation) => (await session.Client.GroupsAsync(cancellation)).Items,
+                Table,
+                WireJson.Default.GroupView,
+                "There is no group. Make one: aboard groups add NAME",
+                _ => "groups?format=csv"
+            ),
+            Show(),
+            Save("add", "Make a group"),
+            Save("change", "Change a group; what is not said stays"),
+            Remove(),
+            Members("join", "Put people into a group"),
+            Members("leave", "Take people out of a group"),
+            Commands.Do(
+                "grant",
+                "Give everybody in a group a role",
+                [Group, Role, Resource, Until, CommonOptions.DryRun],
+                (session, parsed, cancellation) =>
+                    session.Client.GrantAsync(
+                        new GrantRequest(
+                            parsed.GetValue(Role)!,
+                            Group: parsed.GetValue(Group),
+                            Resource: parsed.GetValue(Resource),
+                            Until: Texts.ReadDay(parsed.GetValue(Until), "--until")
+                        ),
+                        parsed.GetValue(CommonOptions.DryRun),
+                        cancellation
+                    ),
+                WireJson.Default.GrantAnswer,
+                (answer, parsed) => Said(parsed, answer, "Given")
+            ),
+            Commands.Do(
+                "take",
+                "Take a role from a group",
+                [Group, Role, Resource, CommonOptions.DryRun],
+                async (session, parsed, cancellation) =>
+                {
+                    var group = await session.Client.GroupAsync(parsed.GetValue(Group)!, cancellation);
+                    return await session.Client.TakeGrantAsync(
+                        Texts.Find(group.Grants, parsed.GetValue(Role)!, parsed.GetValue(Resource)).Id,
+                        parsed.GetValue(CommonOptions.DryRun),
+                        cancellation: cancellation
+                    );
+                },
+                WireJson.Default.GrantAnswer,
+                (answer, parsed) => Said(parsed, answer, "Taken")
+            ),
+        };
+
+    private static void Said(ParseResult parsed, GrantAnswer answer, string done)
+    {
+        Commands.Print(answer.Difference);
+        Commands.Said(
+            parsed,
+            $"{done}: {Texts.Grant(answer.Grant)} ({answer.Grant.Holder}).",
+            $"aboard groups show \"{answer.Grant.Holder}\""
+        );
+    }
+
+    private static Command Show()
+    {
+        var show = Commands.Made("show", "Show a group, its grants and its members", [Group]);
+        Session.On(
+            show,
+            async (session, parsed, cancellation) =>
+            {
+                var group = await session.Client.GroupAsync(parsed.GetValue(Group)!, cancellation);
+                if (session.Json)
+                {
+                    Session.Print(group, WireJson.Default.GroupView);
+                    return ExitStatus.Done;
+                }
+                Console.WriteLine($"{group.Name}{(group.About.Length > 0 ? ": " + group.About : "")}");
+                foreach (var grant in group.Grants)
+                    Console.WriteLine($"  gives {Texts.Grant(grant)}");
+                string? cursor = null;
+                do
+                {
+                    var page = await session.Client.GroupMembersAsync(
+                        group.Id.ToString(),
+                        cursor,
+                        cancellation: cancellation
+                    );
+                    foreach (PersonView person in page.Items)
+                        Console.WriteLine($"  {person.Name, -24} {person.Address}");
+                    cursor = page.Next;
+                } while (cursor is not null);
+                Console.WriteLine($"{group.Members} members");
+                return ExitStatus.Done;
+            }
+        );
+        return show;
+    }
+
+    private static Command Save(string verb, string description)
+    {
+        var isNew = verb == "add";
+        Symbol[] words = [Group, About, CommonOptions.DryRun];
+        return Commands.Do(
+            verb,
+            description,
+            isNew ? words : [.. words, Name],
+            async (session, parsed, cancellation) =>
+            {
+                var name = parsed.GetValue(Group)!;
+                var dryRun = parsed.GetValue(CommonOptions.DryRun);
+                if (isNew)
+                    return await session.Client.AddGroupAsync(
+                        new GroupRequest(name, parsed.GetValue(About)),
+                        dryRun,
+                        cancellation
+                    );
+                var before = await session.Client.GroupAsync(name, cancellation);
+                return await session.Client.ChangeGroupAsync(
+                    before.Id.ToString(),
+                    new GroupRequest(
+                        parsed.GetValue(Name) ?? before.Name,
+                        parsed.GetValue(About) ?? before.About
+                    ),
+                    dryRun,
+                    cancellation
+                );
+            },
+            WireJson.Default.GroupView,
+            (group, parsed) =>
+                Commands.Said(
+                    parsed,
+                    $"The group {group.Name} is kept.",
+                    $"aboard groups join \"{group.Name}\" ADDRESS"
+                )
+        );
+    }
+
+    private static Command Remove()
+    {
+        var remove = Commands.Made(
+            "remove",
+            "Remove a group, and what is given to it",
+            [Group, CommonOptions.DryRun]
+        );
+        Session.On(
+            remove,
+            async (session, parsed, cancellation) =>
+            {
+                var name = parsed.GetValue(Group)!;
+                var plan = await session.Client.RemoveGroupAsync(name, true, cancellation);
+                Commands.Print(plan.Difference);
+                if (parsed.GetValue(CommonOptions.DryRun))
+                    return ExitStatus.Done;
+                if (!session.Confirm($"Remove the group {name} with {plan.Done} members?"))
+                    return ExitStatus.Failed;
+                await session.Client.RemoveGroupAsync(name, cancellation: cancellation);
+                Session.Say($"Removed {name}.");
+                return ExitStatus.Done;
+            }
+        );
+        return remove;
+    }
+
+    private static Command Members(string verb, string description) =>
+        Commands.Do(
+            verb,
+            description,
+            [Group, People, CommonOptions.DryRun],
+            async (session, parsed, cancellation) =>
+            {
+                var group = parsed.GetValue(Group)!;
+                var people = parsed.GetValue(People)!;
+                var dryRun = parsed.GetValue(CommonOptions.DryRun);
+                if (verb == "join")
+                    return await session.Client.PutIntoGroupAsync(
+                        group,
+                        new PeopleRequest(people),
+                        dryRun,
+                        cancellation
+                    );
+                GroupAnswer? answer = null;
+                foreach (var person in people)
+                {
+                    var one = await session.Client.TakeFromGroupAsync(group, person, dryRun, cancellation);
+                    answer = answer is null ? one : one with { Done = answer.Done + one.Done };
+                }
+                return answer!;
+            },
+            WireJson.Default.GroupAnswer,
+            (answer, parsed) =>
+            {
+                Commands.Print(answer.Difference);
+                Commands.Said(
+                    parsed,
+                    $"{answer.Done} people.",
+                    $"aboard groups show \"{parsed.GetValue(Group)}\""
+                );
+            }
+        );
+}

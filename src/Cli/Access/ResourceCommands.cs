@@ -1,0 +1,363 @@
+using System.CommandLine;
+using ComeAboard.Client;
+using ComeAboard.Client.Access;
+
+namespace ComeAboard.Cli.Access;
+
+/// <summary><c>aboard resources …</c>, with the areas they are in.</summary>
+public static class ResourceCommands
+{
+    private static readonly Argument<string> Resource = new("RESOURCE") { Description = "Its name or id" };
+    private static readonly Argument<string> AreaName = new("AREA") { Description = "Its name or id" };
+    private static readonly Option<string?> Area = new("--area") { Description = "The area it belongs to" };
+    private static readonly Option<string?> About = new("--about") { Description = "A line about it" };
+    private static readonly Option<string?> Owner = new("--owner")
+    {
+        Description = "The address of the member who owns it; of a list: whose, or me",
+    };
+    private static readonly Option<string?> Name = new("--name") { Description = "Another name" };
+    private static readonly Option<string?> Search = new("--search")
+    {
+        Description = "Any part of a name or address",
+    };
+    private static readonly Option<string?> Kind = new("--kind")
+    {
+        Description = "staff, guest, partner or client",
+    };
+    private static readonly Option<string?> Level = new("--level")
+    {
+        Description = "none, view, contribute, edit or manage",
+    };
+    private static readonly Option<string?> Person = new("--person") { Description = "A person's address" };
+    private static readonly Option<string?> Organisation = new("--organisation")
+    {
+        Description = "An organisation's name or code",
+    };
+    private static readonly Option<string> From = new("--from")
+    {
+        Description = "Who owns them now",
+        Required = true,
+    };
+    private static readonly Option<string> To = new("--to") { Description = "Who will", Required = true };
+    private static readonly Argument<string[]> Some = new("RESOURCE")
+    {
+        Description = "Which; all they own when none is named",
+        Arity = ArgumentArity.ZeroOrMore,
+    };
+    private static readonly Option<bool> Private = new("--private-entries")
+    {
+        Description = "People below edit see only what they made themselves",
+    };
+    private static readonly Option<string[]> Needs = new("--needs")
+    {
+        Description = "AREA=LEVEL that whoever sees it needs; may be given several times",
+    };
+
+    private static readonly Listing<ResourceView> Table = new(
+        new("Resource", r => r.Name),
+        new("Area", r => r.Area),
+        new("Owner", r => r.Owner, 1),
+        new("People", r => r.People.ToString(), 0, true),
+        new("Outsiders", r => r.Outsiders.ToString(), 0, true),
+        new("About", r => r.About, 2)
+    );
+
+    private static readonly Listing<AreaView> AreaTable = new(
+        new("Area", a => a.Name),
+        new("Entries", a => a.PrivateEntries ? "private" : "seen by all", 1),
+        new("Resources", a => a.Resources.ToString(), 0, true),
+        new("Needs", a => string.Join(", ", a.Needs.Select(n => $"{n.Area} {n.Level}")))
+    );
+
+    private static readonly Listing<AccessLine> AccessTable = new(
+        new("Name", l => l.Name),
+        new("Address", l => l.Address, 2),
+        new("Kind", l => l.Kind, 1),
+        new("Level", l => l.Level),
+        new("From where", Where),
+        new("Until", l => Texts.Day(l.Until, Texts.Today), 3),
+        new("Cut", l => l.Cut, 4)
+    );
+
+    public static Command Make() =>
+        new("resources", "What people get access to, and who has it")
+        {
+            Commands.List(
+                "List resources by area",
+                [Area, Search, Owner],
+                async (session, parsed, cancellation) =>
+                    (
+                        await session.Client.ResourcesAsync(
+                            parsed.GetValue(Area),
+                            parsed.GetValue(Search),
+                            parsed.GetValue(Owner),
+                            cancellation
+                        )
+                    ).Items,
+                Table,
+                WireJson.Default.ResourceView,
+                "There is no resource. Make one: aboard resources add NAME --area AREA",
+                _ => "resources?format=csv"
+            ),
+            Commands.Do(
+                "show",
+                "Show a resource",
+                [Resource],
+                (session, parsed, cancellation) =>
+                    session.Client.ResourceAsync(parsed.GetValue(Resource)!, cancellation),
+                WireJson.Default.ResourceView,
+                (resource, _) => Print(resource)
+            ),
+            Access(),
+            Save("add", "Make a resource"),
+            Save("change", "Change a resource; what is not said stays"),
+            Commands.Remove(
+                "resource",
+                Resource,
+                (session, resource, cancellation) =>
+                    session.Client.RemoveResourceAsync(resource, cancellation)
+            ),
+            Switch("off", "Switch a person or an organisation off for a resource, whatever is given to them"),
+            Switch("on", "Switch them on again"),
+            HandOver(),
+            Commands
+                .List(
+                    "List areas",
+                    [],
+                    async (session, _, cancellation) => (await session.Client.AreasAsync(cancellation)).Items,
+                    AreaTable,
+                    WireJson.Default.AreaView,
+                    "There is no area. Make one: aboard resources area NAME",
+                    _ => "areas?format=csv"
+                )
+                .Named("areas"),
+            SaveArea(),
+        };
+
+    private static Command Named(this Command list, string name)
+    {
+        var named = new Command(name, list.Description);
+        foreach (var option in list.Options)
+            named.Options.Add(option);
+        named.Action = list.Action;
+        return named;
+    }
+
+    private static Command Access()
+    {
+        var access = Commands.Made(
+            "access",
+            "Who has access, at what level, from where, until when",
+            [Resource, Search, Kind, Level, CommonOptions.Limit, Commands.Csv]
+        );
+        Session.On(
+            access,
+            async (session, parsed, cancellation) =>
+            {
+                var name = parsed.GetValue(Resource)!;
+                if (parsed.GetValue(Commands.Csv))
+                {
+                    await using var output = Console.OpenStandardOutput();
+                    await output.WriteAsync(
+                        await session.Client.CsvAsync(
+                            $"resources/{Uri.EscapeDataString(name)}/access.csv",
+                            cancellation
+                        ),
+                        cancellation
+                    );
+                    return ExitStatus.Done;
+                }
+                var found = new List<AccessLine>();
+                var limit = parsed.GetValue(CommonOptions.Limit);
+                AccessPage page;
+                string? cursor = null;
+                do
+                {
+                    page = await session.Client.ResourceAccessAsync(
+                        name,
+                        parsed.GetValue(Search),
+                        parsed.GetValue(Kind),
+                        parsed.GetValue(Level),
+                        cursor,
+                        Math.Clamp(limit - found.Count, 1, 200),
+                        cancellation
+                    );
+                    found.AddRange(page.Items);
+                    cursor = page.Next;
+                } while (cursor is not null && found.Count < limit);
+                if (session.Json)
+                    Session.Print(page with { Items = found, Next = cursor }, WireJson.Default.AccessPage);
+                else
+                    Print(name, found, page);
+                return ExitStatus.Done;
+            }
+        );
+        return access;
+    }
+
+    private static void Print(string resource, List<AccessLine> found, AccessPage page)
+    {
+        if (found.Count == 0)
+            Console.WriteLine($"Nobody has access to {resource}.");
+        else
+            AccessTable.Print(found);
+        foreach (var off in page.SwitchedOff)
+            Console.WriteLine(
+                $"Switched off here: {off.Name}{(off.IsOrganisation ? " (organisation)" : "")}"
+            );
+        Console.WriteLine(
+            $"{page.Total} people; give somebody a role here: aboard people grant ADDRESS --role ROLE --resource \"{resource}\""
+        );
+    }
+
+    private static string Where(AccessLine line) =>
+        string.Join(
+            ", ",
+            line.Paths.Where(path => path.Counts || line.Level == "none")
+                .Select(path =>
+                    path.ThroughName.Length > 0 ? $"{path.Role} via {path.ThroughName}" : path.Role
+                )
+        );
+
+    private static Command Save(string verb, string description)
+    {
+        var isNew = verb == "add";
+        Symbol[] words = [Resource, Area, About, Owner, CommonOptions.DryRun];
+        return Commands.Do(
+            verb,
+            description,
+            isNew ? words : [.. words, Name],
+            async (session, parsed, cancellation) =>
+            {
+                var name = parsed.GetValue(Resource)!;
+                var before = isNew ? null : await session.Client.ResourceAsync(name, cancellation);
+                var request = new ResourceRequest(
+                    (isNew ? name : parsed.GetValue(Name)) ?? before!.Name,
+                    parsed.GetValue(Area)
+                        ?? before?.Area
+                        ?? throw new UsageException("In which area? Give --area."),
+                    parsed.GetValue(About) ?? before?.About,
+                    parsed.GetValue(Owner) ?? before?.OwnerId?.ToString()
+                );
+                var dryRun = parsed.GetValue(CommonOptions.DryRun);
+                return before is null
+                    ? await session.Client.AddResourceAsync(request, dryRun, cancellation)
+                    : await session.Client.ChangeResourceAsync(
+                        before.Id.ToString(),
+                        request,
+                        dryRun,
+                        cancellation
+                    );
+            },
+            WireJson.Default.ResourceView,
+            (resource, parsed) =>
+            {
+                Print(resource);
+                Commands.Said(
+                    parsed,
+                    $"The resource {resource.Name} is kept.",
+                    $"aboard resources access \"{resource.Name}\""
+                );
+            }
+        );
+    }
+
+    private static Command Switch(string verb, string description) =>
+        Commands.Do(
+            verb,
+            description,
+            [Resource, Person, Organisation, CommonOptions.DryRun],
+            async (session, parsed, cancellation) =>
+            {
+                var (person, organisation) = (parsed.GetValue(Person), parsed.GetValue(Organisation));
+                if (person is null == organisation is null)
+                    throw new UsageException("Whom? Give either --person or --organisation.");
+                var resource = parsed.GetValue(Resource)!;
+                var dryRun = parsed.GetValue(CommonOptions.DryRun);
+                if (verb == "off")
+                    return await session.Client.SwitchOffAsync(
+                        resource,
+                        new SwitchRequest(person, organisation),
+                        dryRun,
+                        cancellation
+                    );
+                var holder = person is not null
+                    ? (await session.Client.PersonAsync(person, cancellation)).Id
+                    : (await session.Client.OrganisationAsync(organisation!, cancellation)).Id;
+                return await session.Client.SwitchOnAsync(resource, holder, dryRun, cancellation);
+            },
+            WireJson.Default.GroupAnswer,
+            (answer, parsed) =>
+            {
+                Commands.Print(answer.Difference);
+                Commands.Said(
+                    parsed,
+                    $"Switched {verb}.",
+                    $"aboard resources access \"{parsed.GetValue(Resource)}\""
+                );
+            }
+        );
+
+    private static Command HandOver() =>
+        Commands.Do(
+            "handover",
+            "Hand resources from one owner to another, in one step",
+            [Some, From, To, CommonOptions.DryRun],
+            (session, parsed, cancellation) =>
+                session.Client.HandOverAsync(
+                    new HandoverRequest(parsed.GetValue(From)!, parsed.GetValue(To)!, parsed.GetValue(Some)),
+                    parsed.GetValue(CommonOptions.DryRun),
+                    cancellation
+                ),
+            WireJson.Default.HandoverAnswer,
+            (answer, parsed) =>
+                Commands.Said(
+                    parsed,
+                    answer.Resources.Count == 0
+                        ? "There was nothing to hand over."
+                        : $"{string.Join(", ", answer.Resources)} now owned by {answer.To}.",
+                    $"aboard resources list --owner {parsed.GetValue(To)}"
+                )
+        );
+
+    private static Command SaveArea() =>
+        Commands.Do(
+            "area",
+            "Make an area, or change the one of that name",
+            [AreaName, Name, Private, Needs, CommonOptions.DryRun],
+            async (session, parsed, cancellation) =>
+            {
+                var name = parsed.GetValue(AreaName)!;
+                var before = (await session.Client.AreasAsync(cancellation)).Items.FirstOrDefault(a =>
+                    a.Name.Equals(name, StringComparison.OrdinalIgnoreCase)
+                );
+                var needs = parsed.GetValue(Needs);
+                var request = new AreaRequest(
+                    parsed.GetValue(Name) ?? before?.Name ?? name,
+                    parsed.GetValue(Private) || before?.PrivateEntries == true,
+                    needs is { Length: > 0 } ? Commands.Levels(needs) : before?.Needs
+                );
+                var dryRun = parsed.GetValue(CommonOptions.DryRun);
+                return before is null
+                    ? await session.Client.AddAreaAsync(request, dryRun, cancellation)
+                    : await session.Client.ChangeAreaAsync(
+                        before.Id.ToString(),
+                        request,
+                        dryRun,
+                        cancellation
+                    );
+            },
+            WireJson.Default.AreaView,
+            (area, parsed) =>
+                Commands.Said(parsed, $"The area {area.Name} is kept.", "aboard resources areas")
+        );
+
+    private static void Print(ResourceView resource)
+    {
+        Console.WriteLine($"{resource.Name} ({resource.Area})");
+        if (resource.About.Length > 0)
+            Console.WriteLine($"  {resource.About}");
+        Console.WriteLine($"  owner   {(resource.Owner.Length > 0 ? resource.Owner : "nobody")}");
+        Console.WriteLine($"  access  {resource.People} people, {resource.Outsiders} of them outsiders");
+    }
+}

@@ -1,0 +1,251 @@
+using System.Collections.Immutable;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Storage.Accounts;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Storage.Access;
+
+/// <summary>Who may do what in the entered workspace, and by which tokens programs ask, as read from the database.</summary>
+/// <param name="World">Who may do what.</param>
+/// <param name="Tokens">The member of each API token that counts, by its hash.</param>
+public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string, Guid> Tokens)
+{
+    // Many members at once are read in lots, as a statement takes only so many parameters.
+    private const int LotSize = 500;
+
+    /// <summary>Reads everything. All of it is of one moment only within a transaction that sees one.</summary>
+    public static async Task<AccessPicture> ReadAsync(ComeAboardContext rows, long version)
+    {
+        var grants = await GrantsAsync(rows.Grants);
+        var groups = new Dictionary<Guid, ImmutableArray<Guid>.Builder>();
+        await foreach (
+            var row in rows
+                .GroupMembers.AsNoTracking()
+                .Select(g => new { g.MemberId, g.GroupId })
+                .AsAsyncEnumerable()
+        )
+        {
+            if (!groups.TryGetValue(row.MemberId, out var list))
+                groups[row.MemberId] = list = ImmutableArray.CreateBuilder<Guid>();
+            list.Add(row.GroupId);
+        }
+        var people = ImmutableDictionary.CreateBuilder<Guid, Person>();
+        var byAddress = ImmutableDictionary.CreateBuilder<string, Guid>(StringComparer.Ordinal);
+        await foreach (var member in Here(rows.Members).AsAsyncEnumerable())
+        {
+            var person = member.ToPerson(
+                grants.GetValueOrDefault((HolderKind.Member, member.Id), []),
+                groups.TryGetValue(member.Id, out var own) ? own.ToImmutable() : []
+            );
+            people[person.Id] = person;
+            byAddress[person.AddressKey] = person.Id;
+        }
+        var world = await WithModelAsync(AccessWorld.Empty, rows);
+        world = world with
+        {
+            Version = version,
+            People = people.ToImmutable(),
+            ByAddress = byAddress.ToImmutable(),
+            Groups = (await rows.Groups.AsNoTracking().ToListAsync()).ToImmutableDictionary(
+                g => g.Id,
+                g => new Group(g.Id, g.Name, grants.GetValueOrDefault((HolderKind.Group, g.Id), []))
+            ),
+            Organisations = (await rows.Organisations.AsNoTracking().ToListAsync()).ToImmutableDictionary(
+                o => o.Id,
+                o => OrganisationOf(o, grants.GetValueOrDefault((HolderKind.Organisation, o.Id), []))
+            ),
+        };
+        return new AccessPicture(world, await TokensAsync(rows));
+    }
+
+    /// <summary>Reads some subjects again.</summary>
+    public async Task<AccessPicture> CatchUpAsync(
+        ComeAboardContext rows,
+        IReadOnlyCollection<AccessSubject> subjects,
+        long version
+    )
+    {
+        var (world, tokens) = (World, Tokens);
+        if (subjects.Any(subject => subject.Kind == AccessSubjectKind.Model))
+            world = await WithModelAsync(world, rows);
+        if (subjects.Any(subject => subject.Kind == AccessSubjectKind.Tokens))
+            tokens = await TokensAsync(rows);
+        foreach (var id in Ids(AccessSubjectKind.Group))
+        {
+            var row = await rows.Groups.AsNoTracking().FirstOrDefaultAsync(g => g.Id == id);
+            world = world with
+            {
+                Groups = row is null
+                    ? world.Groups.Remove(id)
+                    : world.Groups.SetItem(
+                        id,
+                        new Group(id, row.Name, await GrantsOfAsync(rows, HolderKind.Group, id))
+                    ),
+            };
+        }
+        foreach (var id in Ids(AccessSubjectKind.Organisation))
+        {
+            var row = await rows.Organisations.AsNoTracking().FirstOrDefaultAsync(o => o.Id == id);
+            world = world with
+            {
+                Organisations = row is null
+                    ? world.Organisations.Remove(id)
+                    : world.Organisations.SetItem(
+                        id,
+                        OrganisationOf(row, await GrantsOfAsync(rows, HolderKind.Organisation, id))
+                    ),
+            };
+        }
+        foreach (var lot in Ids(AccessSubjectKind.Member).Chunk(LotSize))
+            world = await WithMembersAsync(world, rows, lot);
+        return new AccessPicture(world with { Version = version }, tokens);
+
+        IEnumerable<Guid> Ids(AccessSubjectKind kind) =>
+            subjects.Where(subject => subject.Kind == kind).Select(subject => subject.Id).Distinct();
+    }
+
+    private static async Task<AccessWorld> WithMembersAsync(
+        AccessWorld world,
+        ComeAboardContext rows,
+        Guid[] ids
+    )
+    {
+        var members = await Here(rows.Members.Where(m => ids.Contains(m.Id))).ToListAsync();
+        var grants = await GrantsAsync(
+            rows.Grants.Where(g => g.HolderKind == HolderKind.Member && ids.Contains(g.HolderId))
+        );
+        var groups = (
+            await rows.GroupMembers.AsNoTracking().Where(g => ids.Contains(g.MemberId)).ToListAsync()
+        ).ToLookup(g => g.MemberId, g => g.GroupId);
+        // Whoever is gone first: their address may belong to somebody else by now.
+        foreach (var gone in ids.Except(members.Select(m => m.Id)))
+            world = world.Without(gone);
+        foreach (var member in members)
+            world = world.With(
+                member.ToPerson(
+                    grants.GetValueOrDefault((HolderKind.Member, member.Id), []),
+                    [.. groups[member.Id]]
+                )
+            );
+        return world;
+    }
+
+    private static async Task<AccessWorld> WithModelAsync(AccessWorld world, ComeAboardContext rows)
+    {
+        var areas = await rows.Areas.AsNoTracking().ToListAsync();
+        var roles = await rows.Roles.AsNoTracking().ToListAsync();
+        return world with
+        {
+            Areas = areas.ToImmutableDictionary(a => a.Id, a => a.Area),
+            Dependencies =
+            [
+                .. areas.SelectMany(a =>
+                    a.NeedsByArea.Select(need => new Dependency(a.Id, need.Key, need.Value))
+                ),
+            ],
+            Roles = Role.AllBuiltIn.Concat(roles.Select(r => r.Role)).ToImmutableDictionary(role => role.Id),
+            Resources = (await rows.Resources.AsNoTracking().ToListAsync()).ToImmutableDictionary(
+                r => r.Id,
+                r => r.Resource
+            ),
+            SwitchedOff =
+            [
+                .. (await rows.SwitchedOff.AsNoTracking().ToListAsync()).Select(s =>
+                    (s.HolderId, s.ResourceId)
+                ),
+            ],
+            Pools = (
+                await rows.SeatPools.AsNoTracking().Select(p => new { p.Id, p.Name }).ToListAsync()
+            ).ToImmutableDictionary(p => p.Id, p => p.Name),
+        };
+    }
+
+    private static async Task<ImmutableDictionary<string, Guid>> TokensAsync(ComeAboardContext rows) =>
+        (
+            await rows
+                .ApiTokens.AsNoTracking()
+                .Where(t => t.RevokedAt == null)
+                .Select(t => new { t.SecretHash, t.MemberId })
+                .ToListAsync()
+        ).ToImmutableDictionary(t => t.SecretHash, t => t.MemberId, StringComparer.Ordinal);
+
+    private static async Task<ImmutableArray<Grant>> GrantsOfAsync(
+        ComeAboardContext rows,
+        HolderKind kind,
+        Guid holder
+    ) =>
+        (
+            await GrantsAsync(rows.Grants.Where(g => g.HolderKind == kind && g.HolderId == holder))
+        ).GetValueOrDefault((kind, holder), []);
+
+    private static async Task<Dictionary<(HolderKind, Guid), ImmutableArray<Grant>>> GrantsAsync(
+        IQueryable<GrantRow> among
+    )
+    {
+        var found = new Dictionary<(HolderKind, Guid), List<Grant>>();
+        await foreach (
+            var g in among
+                .AsNoTracking()
+                .Select(g => new
+                {
+                    g.Id,
+                    g.HolderKind,
+                    g.HolderId,
+                    g.RoleId,
+                    g.ResourceId,
+                    g.FirstDay,
+                    g.LastDay,
+                })
+                .AsAsyncEnumerable()
+        )
+        {
+            if (!found.TryGetValue((g.HolderKind, g.HolderId), out var list))
+                found[(g.HolderKind, g.HolderId)] = list = [];
+            list.Add(new Grant(g.Id, g.RoleId, g.ResourceId, new Stay(g.LastDay, g.FirstDay)));
+        }
+        return found.ToDictionary(pair => pair.Key, pair => pair.Value.ToImmutableArray());
+    }
+
+    private static IQueryable<FoundMember> Here(IQueryable<MemberRow> members) =>
+        members
+            .AsNoTracking()
+            .Where(m => m.EndedAt == null)
+            .Select(m => new FoundMember(
+                m.Id,
+                m.Kind,
+                m.FirstDay,
+                m.LastDay,
+                m.PausedAt != null,
+                m.OrganisationId,
+                m.Leads,
+                m.AddressKey,
+                m.Name
+            ));
+
+    private static Organisation OrganisationOf(OrganisationRow row, ImmutableArray<Grant> grants) =>
+        new(row.Id, row.Name, row.Kind, row.AgreementEnds, [.. row.DomainList], row.Cap, grants)
+        {
+            Code = row.Code,
+        };
+
+    private sealed record FoundMember(
+        Guid Id,
+        Kind Kind,
+        DateOnly? FirstDay,
+        DateOnly? LastDay,
+        bool IsPaused,
+        Guid? OrganisationId,
+        bool Leads,
+        string AddressKey,
+        string Name
+    )
+    {
+        public Person ToPerson(ImmutableArray<Grant> grants, ImmutableArray<Guid> groups) =>
+            new(Id, Kind, new Stay(LastDay, FirstDay), IsPaused, OrganisationId, Leads, grants, groups)
+            {
+                AddressKey = AddressKey,
+                Name = Name,
+            };
+    }
+}
