@@ -20,6 +20,19 @@ export type Departure = Schemas["DepartureView"];
 export type RecordEntry = Schemas["RecordEntryView"];
 export type Problem = Schemas["Problem"];
 export type Workspace = Schemas["WorkspaceView"];
+export type Resource = Schemas["ResourceView"];
+export type AccessLine = Schemas["AccessLine"];
+export type Path = Schemas["PathView"];
+export type Difference = Schemas["DifferenceView"];
+export type Grant = Schemas["GrantView"];
+export type Role = Schemas["RoleDetail"];
+export type RoleChange = Schemas["RoleChange"];
+export type Organisation = Schemas["OrganisationView"];
+export type AccessGroup = Schemas["GroupView"];
+export type Pool = Schemas["PoolView"];
+export type PersonAccess = Schemas["PersonAccess"];
+export type Suggestion = Schemas["SuggestionView"];
+export type Blocker = Schemas["BlockerView"];
 
 /** The service said no; the problem says why and what to do. */
 export class Refused extends Error {

@@ -4,6 +4,7 @@ import {
   createRouter,
   lazyRouteComponent,
   Outlet,
+  redirect,
 } from "@tanstack/react-router";
 import { Frame } from "./Workspaces/Frame";
 
@@ -111,6 +112,60 @@ const person = createRoute({
   path: "/people/$id",
   component: lazyRouteComponent(() => import("./Accounts/PersonPage"), "PersonPage"),
 });
+const accessResources = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/resources",
+  validateSearch: words,
+  component: lazyRouteComponent(() => import("./Access/ResourcesPage"), "ResourcesPage"),
+});
+const accessResource = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/resources/$id",
+  component: lazyRouteComponent(() => import("./Access/ResourcePage"), "ResourcePage"),
+});
+const accessRoles = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/roles",
+  component: lazyRouteComponent(() => import("./Access/RolesPage"), "RolesPage"),
+});
+const accessGroups = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/groups",
+  component: lazyRouteComponent(() => import("./Access/GroupsPage"), "GroupsPage"),
+});
+const accessGroup = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/groups/$id",
+  component: lazyRouteComponent(() => import("./Access/GroupPage"), "GroupPage"),
+});
+const accessOrganisations = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/organisations",
+  validateSearch: words,
+  component: lazyRouteComponent(() => import("./Access/OrganisationsPage"), "OrganisationsPage"),
+});
+const accessOrganisation = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/organisations/$id",
+  component: lazyRouteComponent(() => import("./Access/OrganisationPage"), "OrganisationPage"),
+});
+const accessSeats = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access/seats",
+  component: lazyRouteComponent(() => import("./Access/SeatsPage"), "SeatsPage"),
+});
+const access = createRoute({
+  getParentRoute: () => workspace,
+  path: "/access",
+  beforeLoad: ({ params }) => {
+    throw redirect({ to: "/w/$workspace/access/resources", params });
+  },
+});
+const seeAs = createRoute({
+  getParentRoute: () => workspace,
+  path: "/people/$id/see-as",
+  component: lazyRouteComponent(() => import("./Accounts/SeeAsPage"), "SeeAsPage"),
+});
 const endings = createRoute({
   getParentRoute: () => workspace,
   path: "/endings",
@@ -155,6 +210,16 @@ export const router = createRouter({
       invitation,
       people,
       person,
+      seeAs,
+      access,
+      accessResources,
+      accessResource,
+      accessRoles,
+      accessGroups,
+      accessGroup,
+      accessOrganisations,
+      accessOrganisation,
+      accessSeats,
       endings,
       record,
       settings,

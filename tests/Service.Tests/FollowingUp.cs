@@ -43,7 +43,9 @@ public abstract class FollowingUp(Harbour harbour)
         await ship.AcceptAsync(await ship.SecretAsync(right), "Ines");
         Assert.Equal(
             "invitation.no-draft",
-            await CodeOf(ship.Client.ChangeDraftAsync(draft.Id, new InvitationRequest(right, "guest", "view")))
+            await CodeOf(
+                ship.Client.ChangeDraftAsync(draft.Id, new InvitationRequest(right, "guest", "view"))
+            )
         );
     }
 
@@ -67,7 +69,7 @@ public abstract class FollowingUp(Harbour harbour)
     {
         var ship = await harbour.NewShipAsync();
         var sent = await ship.Client.SendInvitationAsync(
-            new InvitationRequest(ship.Address("ines"), "guest", AnswerDays: 1),
+            new InvitationRequest(ship.Address("ines"), "guest", "view", AnswerDays: 1),
             "k"
         );
         var mailed = await ship.SecretAsync(ship.Address("ines"));
@@ -92,7 +94,7 @@ public abstract class FollowingUp(Harbour harbour)
         await ship.Client.ChangeRulesAsync(rules with { ReminderDays = [2, 4, 29] });
         var (ines, kofi) = (ship.Address("ines"), ship.Address("kofi"));
         var sent = await ship.Client.SendInvitationAsync(
-            new InvitationRequest(ines, "guest", Language: "de"),
+            new InvitationRequest(ines, "guest", "view", Language: "de"),
             "k"
         );
         await ship.InviteAsync(kofi);
@@ -166,7 +168,7 @@ public abstract class FollowingUp(Harbour harbour)
         {
             var address = ship.Address($"sailor-{n}%_x");
             await ship.Client.SendInvitationAsync(
-                new InvitationRequest(address, "guest", AnswerDays: 30 - n),
+                new InvitationRequest(address, "guest", "view", AnswerDays: 30 - n),
                 $"k{n}"
             );
             all.Add(address);
@@ -287,7 +289,7 @@ public abstract class FollowingUp(Harbour harbour)
                 "Ahoy,\n\n{% if host != '' %}{{ host }}{% else %}the crew{% endif %} of {{ workspace }} waits. {{ stay }}"
             )
         );
-        var request = new InvitationRequest(ship.Address("ines"), "guest", Name: "Ines <b>")
+        var request = new InvitationRequest(ship.Address("ines"), "guest", "view", Name: "Ines <b>")
         {
             Host = ship.Administrator,
         };
@@ -328,7 +330,11 @@ public abstract class FollowingUp(Harbour harbour)
         await ship.Client.ChangeAppearanceAsync(colour);
         Assert.Contains(
             "#5a2d0c",
-            (await ship.Client.PreviewInvitationAsync(new InvitationRequest("a@tide.example", "guest", "view")))
+            (
+                await ship.Client.PreviewInvitationAsync(
+                    new InvitationRequest("a@tide.example", "guest", "view")
+                )
+            )
                 .Letter!
                 .Html,
             StringComparison.Ordinal

@@ -40,7 +40,7 @@ public abstract class Many(Harbour harbour)
         var check = await ship.Client.CheckBatchAsync(
             FileOf(csv),
             "crew.csv",
-            new BatchDefaults(Kind: "partner")
+            new BatchDefaults("partner", "view")
         );
         Assert.Equal(
             [
@@ -60,7 +60,7 @@ public abstract class Many(Harbour harbour)
         Assert.Equal(check.Entries, check.Counts.Values.Sum());
         Assert.Empty((await ship.Client.BatchesAsync()).Items);
 
-        var batch = await AddAsync(ship, csv, new BatchDefaults(Kind: "partner"), send: false);
+        var batch = await AddAsync(ship, csv, new BatchDefaults("partner", "view"), send: false);
         Assert.Equal(0, batch.Counts["sent"]);
         Assert.Equal("batch.nothing-ready", await CodeOf(SendNothingAsync(ship)));
         foreach (
@@ -85,7 +85,7 @@ public abstract class Many(Harbour harbour)
         var loom = (await ship.Client.InvitationsAsync(search: "loom")).Items.Single();
         Assert.Equal(("client", "Loom", batch.Id), (loom.Kind, loom.FamilyName, loom.BatchId!.Value));
         await ship.Client.DeclineAsync(new DeclineRequest(await ship.SecretAsync(ship.Address("ines"))));
-        var again = await AddAsync(ship, csv, new BatchDefaults(Kind: "partner"), send: true);
+        var again = await AddAsync(ship, csv, new BatchDefaults("partner", "view"), send: true);
         Assert.Equal((0, 8), (again.Counts["sent"], again.Counts.Values.Sum()));
         Assert.Equal("declined", (await ship.Client.InvitationsAsync(search: "ines")).Items.Single().State);
         var results = Encoding.UTF8.GetString(await ship.Client.BatchResultsAsync(batch.Id));
@@ -164,6 +164,7 @@ public abstract class Many(Harbour harbour)
             new JoinLinkRequest(
                 "harbour day",
                 "guest",
+                "view",
                 Cap: 7,
                 StayDays: 3,
                 Domains: [$"{ship.Name}-guests.example"]
@@ -290,7 +291,7 @@ public abstract class Many(Harbour harbour)
             }
         );
         Assert.Equal("rule.host-needed", await CodeOf(ship.InviteAsync(ship.Address("kofi"))));
-        var hosted = new InvitationRequest(ship.Address("kofi"), "guest", Until: sent.Until)
+        var hosted = new InvitationRequest(ship.Address("kofi"), "guest", "view", Until: sent.Until)
         {
             Host = ship.Administrator,
         };

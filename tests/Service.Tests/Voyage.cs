@@ -362,7 +362,10 @@ public abstract class Voyage(Harbour harbour)
     {
         var ship = await harbour.NewShipAsync();
         var (brief, usual) = (ship.Address("brief"), ship.Address("usual"));
-        await ship.Client.SendInvitationAsync(new InvitationRequest(brief, "guest", AnswerDays: 2), "brief");
+        await ship.Client.SendInvitationAsync(
+            new InvitationRequest(brief, "guest", "view", AnswerDays: 2),
+            "brief"
+        );
         await ship.InviteAsync(usual);
         var (briefSecret, usualSecret) = (await ship.SecretAsync(brief), await ship.SecretAsync(usual));
         await harbour.LetPassAsync(TimeSpan.FromDays(3));

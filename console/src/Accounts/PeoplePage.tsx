@@ -1,7 +1,9 @@
-import { Button, Group, Skeleton, Table } from "@mantine/core";
+import { Button, Checkbox, Group, Skeleton, Table } from "@mantine/core";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { useState } from "react";
 import { api, take } from "../api";
+import { CsvLink } from "../ui/CsvLink";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -9,8 +11,9 @@ import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { DetailsDialog, PersonSteps } from "./PersonSteps";
 
-const states = [undefined, "active", "ended"];
+const states = [undefined, "active", "upcoming", "paused", "ended"];
 const kinds = [undefined, "staff", "guest", "partner", "client"];
 
 /** Everybody who is or was here, with their stay on a time line. */
@@ -29,9 +32,26 @@ export function PeoplePage() {
       ),
     getNextPageParam: (page) => page.next ?? undefined,
   });
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [isChanging, setChanging] = useState(false);
+  const choose = (id: string) =>
+    setChosen((before) => {
+      const after = new Set(before);
+      if (!after.delete(id)) after.add(id);
+      return after;
+    });
   const found = list.data?.pages.flatMap((page) => page.items) ?? [];
+  const picked = found.filter((person) => chosen.has(person.id));
   return (
-    <Page title="People">
+    <Page
+      title="People"
+      actions={
+        <CsvLink
+          workspace={workspace}
+          list={`people/export?${new URLSearchParams(Object.entries(search).filter(([, word]) => word) as [string, string][])}`}
+        />
+      }
+    >
       <Group justify="space-between" align="start">
         <Group gap="lg">
           <nav className="state-chips" aria-label="People by state">
@@ -74,6 +94,9 @@ export function PeoplePage() {
           <Table verticalSpacing={8} highlightOnHover>
             <Table.Thead>
               <Table.Tr>
+                <Table.Th>
+                  <span className="visually-hidden">Chosen</span>
+                </Table.Th>
                 <Table.Th>Name</Table.Th>
                 <Table.Th>Kind</Table.Th>
                 <Table.Th>Role</Table.Th>
@@ -84,6 +107,14 @@ export function PeoplePage() {
             <Table.Tbody>
               {found.map((person) => (
                 <Table.Tr key={person.id}>
+                  <Table.Td>
+                    <Checkbox
+                      aria-label={`Choose ${person.name}`}
+                      disabled={person.state === "ended"}
+                      checked={chosen.has(person.id)}
+                      onChange={() => choose(person.id)}
+                    />
+                  </Table.Td>
                   <Table.Td>
                     <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
                       {person.name}
@@ -109,6 +140,19 @@ export function PeoplePage() {
           </Table>
         </div>
       )}
+      {picked.length > 0 && (
+        <section className="bulk-bar" aria-label="Chosen people">
+          <strong>{picked.length} chosen</strong>
+          <PersonSteps people={picked} verbs={["pause", "resume", "sign-out", "kind", "grant", "take"]} />
+          <Button variant="default" onClick={() => setChanging(true)}>
+            Change details …
+          </Button>
+          <Button variant="subtle" onClick={() => setChosen(new Set())}>
+            Choose none
+          </Button>
+        </section>
+      )}
+      {isChanging && <DetailsDialog people={picked} onClose={() => setChanging(false)} />}
       {list.hasNextPage && (
         <Button variant="default" onClick={() => list.fetchNextPage()} loading={list.isFetchingNextPage}>
           Show more

@@ -1,7 +1,7 @@
 import { Button, Skeleton, Stack, Title } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
-import { useParams } from "@tanstack/react-router";
+import { Link, useParams } from "@tanstack/react-router";
 import { api, take } from "../api";
 import { EndDialog } from "../Departures/EndDialog";
 import { History } from "../ui/History";
@@ -12,6 +12,8 @@ import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
 import { dayText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { PersonAccess } from "./PersonAccess";
+import { DetailsDialog, PersonSteps } from "./PersonSteps";
 
 const path = "/api/v1/workspaces/{workspace}/people/{person}";
 
@@ -20,6 +22,7 @@ export function PersonPage() {
   const { workspace, today } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/people/$id" });
   const [isEnding, ending] = useDisclosure();
+  const [isChanging, details] = useDisclosure();
   const place = { params: { path: { workspace, person: id } } };
   const found = useQuery({
     queryKey: [workspace, "person", id],
@@ -30,15 +33,38 @@ export function PersonPage() {
     queryFn: () => take(api.GET(`${path}/history`, place)),
     enabled: found.data !== undefined,
   });
+  const activity = useQuery({
+    queryKey: [workspace, "person", id, "activity", found.data?.version],
+    queryFn: () => take(api.GET(`${path}/activity`, place)),
+    enabled: found.data !== undefined,
+  });
   const person = found.data;
   return (
     <Page
       title={person?.name ?? "Person"}
       actions={
-        (person?.state === "active" || person?.state === "upcoming") && (
-          <Button color="alarm" variant="outline" onClick={ending.open}>
-            End access …
-          </Button>
+        person &&
+        person.state !== "ended" && (
+          <>
+            <Button
+              variant="default"
+              component={Link}
+              to="/w/$workspace/people/$id/see-as"
+              params={{ workspace, id } as never}
+            >
+              See as they do
+            </Button>
+            <Button variant="default" onClick={details.open}>
+              Change details …
+            </Button>
+            <PersonSteps
+              people={[person]}
+              verbs={[person.state === "paused" ? "resume" : "pause", "sign-out", "kind"]}
+            />
+            <Button color="alarm" variant="outline" onClick={ending.open}>
+              End access …
+            </Button>
+          </>
         )
       }
     >
@@ -59,11 +85,28 @@ export function PersonPage() {
               <dd>
                 <Pennant kind={person.kind} />
               </dd>
-              <dt>Role</dt>
-              <dd>
-                {person.role}
-                {person.isAdministrator && ", administrator"}
-              </dd>
+              {person.isAdministrator && (
+                <>
+                  <dt>Administrator</dt>
+                  <dd>yes</dd>
+                </>
+              )}
+              <dt>Last here</dt>
+              <dd>{person.lastSeenAt ? instantText(person.lastSeenAt) : "never"}</dd>
+              {person.organisationId && (
+                <>
+                  <dt>Organisation</dt>
+                  <dd>
+                    <Link
+                      to="/w/$workspace/access/organisations/$id"
+                      params={{ workspace, id: person.organisationId }}
+                    >
+                      {person.organisation}
+                    </Link>
+                    {person.leads && ", whose lead they are"}
+                  </dd>
+                </>
+              )}
               {[person.title, person.department, person.organisation, person.country].some(Boolean) && (
                 <>
                   <dt>Known as</dt>
@@ -104,8 +147,25 @@ export function PersonPage() {
               <History entries={history.data?.items ?? []} />
             </Stack>
           </section>
+          {isChanging && <DetailsDialog people={[person]} onClose={details.close} />}
           <EndDialog person={person} opened={isEnding} onClose={ending.close} />
         </div>
+      )}
+      {person && (
+        <>
+          <PersonAccess person={person} />
+          <section className="sheet" aria-labelledby="activity">
+            <Stack>
+              <Title order={2} size="h4" id="activity">
+                What they did lately
+              </Title>
+              {activity.data?.items.length === 0 && (
+                <p className="soft">Nothing is in the record that they did.</p>
+              )}
+              <History entries={activity.data?.items ?? []} />
+            </Stack>
+          </section>
+        </>
       )}
     </Page>
   );

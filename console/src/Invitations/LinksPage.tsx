@@ -147,6 +147,7 @@ export function HandOut({ made }: { made: NewJoinLink }) {
 }
 
 function LinkForm({ workspace, onMade }: { workspace: string; onMade: (made: NewJoinLink) => void }) {
+  const { view } = useWorkspace();
   const queries = useQueryClient();
   const [form, setForm] = useState(blank);
   const set = (part: Partial<typeof blank>) => setForm((before) => ({ ...before, ...part }));
@@ -201,7 +202,7 @@ function LinkForm({ workspace, onMade }: { workspace: string; onMade: (made: New
         <Group grow align="start">
           <Select
             label="Role"
-            data={["view", "edit", "manage"]}
+            data={(view?.roles ?? []).map((role) => role.name)}
             value={form.role}
             onChange={(role) => set({ role: role ?? "view" })}
             allowDeselect={false}

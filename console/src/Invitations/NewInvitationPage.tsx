@@ -3,6 +3,7 @@ import { useDebouncedValue } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
+import { PersonField } from "../Access/PersonField";
 import {
   api,
   type Invitation,
@@ -19,6 +20,8 @@ import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { Blockers } from "./Blockers";
+import { Gives } from "./Gives";
 import { InviteNav } from "./InviteNav";
 
 type Form = {
@@ -26,6 +29,9 @@ type Form = {
   name: string;
   kind: string;
   role: string;
+  resource: string;
+  groups: string[];
+  seats: string[];
   from: string;
   until: string;
   answerDays: string;
@@ -45,7 +51,10 @@ const blank: Form = {
   address: "",
   name: "",
   kind: "guest",
-  role: "view",
+  role: "",
+  resource: "",
+  groups: [],
+  seats: [],
   from: "",
   until: "",
   answerDays: "",
@@ -147,15 +156,20 @@ export function NewInvitationPage() {
           }}
         >
           <Stack>
-            <TextInput
+            <PersonField
               label="Mail address"
-              type="text"
-              inputMode="email"
-              autoComplete="off"
               required
-              data-autofocus
               value={form.address}
-              onChange={(event) => set({ address: event.currentTarget.value })}
+              onChange={(address) => set({ address })}
+              onPick={(one) =>
+                set({
+                  address: one.address,
+                  name: one.name,
+                  kind: one.kind,
+                  organisation: one.organisation,
+                  title: one.title,
+                })
+              }
               error={fieldError(problem, "address")}
             />
             {presets.data && presets.data.items.length > 0 && (
@@ -185,16 +199,7 @@ export function NewInvitationPage() {
                 ))}
               </Group>
             </Radio.Group>
-            <Select
-              label="Role"
-              data={(view?.roles ?? []).map((role) => ({
-                value: role.name,
-                label: `${role.name}: ${role.sentence}`,
-              }))}
-              value={form.role}
-              onChange={(role) => set({ role: role ?? "view" })}
-              allowDeselect={false}
-            />
+            <Gives value={form} onChange={set} error={fieldError(problem, "role")} />
             <TextInput
               label="First day"
               description="They have no access before it. Empty means at once."
@@ -268,6 +273,7 @@ export function NewInvitationPage() {
               <Suggestion address={preview.data.suggestion} onTake={(address) => set({ address })} />
             )}
             {problem && <NextStep problem={problem} workspace={workspace} />}
+            {isChecked && <Blockers blockers={(preview.data?.blockers ?? []).slice(1)} />}
             {send.error && !problem && <Refusal of={send.error} />}
             <Group>
               <Button type="submit" loading={send.isPending} disabled={isChecked && !preview.data?.ready}>
@@ -316,7 +322,9 @@ function request(form: Form): InvitationRequest {
   return {
     address: form.address,
     kind: form.kind,
-    role: form.role,
+    role: said(form.role),
+    resource: said(form.resource),
+    gives: { roles: null, groups: form.groups, seats: form.seats },
     name: said(form.name),
     message: said(form.message),
     from: said(form.from),
@@ -337,6 +345,17 @@ function request(form: Form): InvitationRequest {
   };
 }
 
+/** The first role with where it counts, the groups and the seats that something gives. */
+function givenBy(gives: Invitation["gives"]): Pick<Form, "role" | "resource" | "groups" | "seats"> {
+  const first = gives?.roles?.[0];
+  return {
+    role: first?.role ?? "",
+    resource: first?.resource ?? "",
+    groups: gives?.groups ?? [],
+    seats: gives?.seats ?? [],
+  };
+}
+
 /** A draft as it can be changed. */
 function formOf(draft: Invitation): Form {
   return {
@@ -344,7 +363,7 @@ function formOf(draft: Invitation): Form {
     address: draft.address,
     name: draft.name,
     kind: draft.kind,
-    role: draft.role,
+    ...givenBy(draft.gives),
     from: draft.from ?? "",
     until: draft.until ?? "",
     answerDays: draft.answerDays ? String(draft.answerDays) : "",
@@ -369,7 +388,7 @@ function filledBy(preset: Preset, today: string): Partial<Form> {
   return {
     preset: preset.name,
     kind: preset.kind,
-    role: preset.role,
+    ...givenBy(preset.gives),
     until: last,
     organisation: preset.organisation,
     message: preset.message,

@@ -33,7 +33,7 @@ type Form = typeof blank;
 
 /** What invitations carry again and again, under names. */
 export function PresetsPage() {
-  const { workspace } = useWorkspace();
+  const { workspace, view } = useWorkspace();
   const queries = useQueryClient();
   const [edited, setEdited] = useState<{ id?: string; form: Form }>();
   const refresh = () => queries.invalidateQueries({ queryKey: [workspace, "presets"] });
@@ -152,7 +152,7 @@ export function PresetsPage() {
               />
               <Select
                 label="Role"
-                data={["view", "edit", "manage"]}
+                data={(view?.roles ?? []).map((role) => role.name)}
                 value={form.role}
                 onChange={(role) => set({ role: role ?? "view" })}
                 allowDeselect={false}
@@ -191,7 +191,8 @@ export function PresetsPage() {
 }
 
 function formOf(preset: Preset): Form {
-  const { name, kind, role, organisation, message } = preset;
+  const { name, kind, organisation, message } = preset;
+  const role = preset.gives?.roles?.[0]?.role ?? "view";
   return {
     name,
     kind,

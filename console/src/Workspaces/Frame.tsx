@@ -19,6 +19,7 @@ const steps = [
   ["/w/$workspace", "Overview"],
   ["/w/$workspace/invite", "Invite"],
   ["/w/$workspace/people", "People"],
+  ["/w/$workspace/access", "Access"],
   ["/w/$workspace/endings", "Endings"],
   ["/w/$workspace/record", "Record"],
   ["/w/$workspace/workspace", "Workspace"],

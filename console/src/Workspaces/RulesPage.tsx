@@ -1,4 +1,14 @@
-import { Button, Checkbox, Group, NumberInput, Skeleton, Stack, TagsInput, Title } from "@mantine/core";
+import {
+  Button,
+  Checkbox,
+  Group,
+  MultiSelect,
+  NumberInput,
+  Skeleton,
+  Stack,
+  TagsInput,
+  Title,
+} from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, inWorkspace, type Rules, take } from "../api";
@@ -13,7 +23,7 @@ const kinds = ["staff", "guest", "partner", "client"];
 
 /** The rules of the house for inviting. */
 export function RulesPage() {
-  const { workspace } = useWorkspace();
+  const { workspace, view } = useWorkspace();
   const queries = useQueryClient();
   const [rules, setRules] = useState<Rules>();
   const found = useQuery({
@@ -93,6 +103,28 @@ export function RulesPage() {
                 ))}
               </Group>
             </Checkbox.Group>
+            <MultiSelect
+              label="Roles that wait for approval when they are given by invitation"
+              data={(view?.roles ?? []).map((role) => role.name)}
+              value={rules.approvalRoles ?? []}
+              onChange={(approvalRoles) => set({ approvalRoles })}
+            />
+            <Title order={2} size="h4">
+              Who may invite whom
+            </Title>
+            <Group align="start">
+              {kinds.map((kind) => (
+                <MultiSelect
+                  key={kind}
+                  label={<Pennant kind={kind} />}
+                  placeholder={rules.inviters?.[kind]?.length ? undefined : "anybody who may invite"}
+                  data={(view?.roles ?? []).map((role) => role.name)}
+                  value={rules.inviters?.[kind] ?? []}
+                  onChange={(roles) => set({ inviters: { ...rules.inviters, [kind]: roles } })}
+                  w={240}
+                />
+              ))}
+            </Group>
             <TagsInput
               label="Mail domains that may be invited"
               description="None means any; subdomains are meant too."

@@ -372,6 +372,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["suggest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/departures": {
         parameters: {
             query?: never;
@@ -382,6 +398,38 @@ export interface paths {
         get: operations["listDepartures"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkReadiness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listColleagues"];
+        put?: never;
+        post: operations["inviteColleague"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1012,6 +1060,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/people/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportPeople"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/people/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["peopleSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/people/{person}": {
         parameters: {
             query?: never;
@@ -1020,7 +1100,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["showPerson"];
-        put?: never;
+        put: operations["changePerson"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1036,6 +1116,54 @@ export interface paths {
             cookie?: never;
         };
         get: operations["personHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/people/{person}/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["personAccess"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/people/{person}/see-as": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["seeAs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/people/{person}/activity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["personActivity"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1108,6 +1236,454 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listRoles"];
+        put?: never;
+        post: operations["addRole"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/roles/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compareRoles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/roles/{role}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showRole"];
+        put: operations["changeRole"];
+        post?: never;
+        delete: operations["removeRole"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listAreas"];
+        put?: never;
+        post: operations["addArea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/areas/{area}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeArea"];
+        post?: never;
+        delete: operations["removeArea"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/resources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listResources"];
+        put?: never;
+        post: operations["addResource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/resources/{resource}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showResource"];
+        put: operations["changeResource"];
+        post?: never;
+        delete: operations["removeResource"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/resources/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["handOverResources"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/resources/{resource}/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["resourceAccess"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/resources/{resource}/access.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportResourceAccess"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/resources/{resource}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["switchOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/resources/{resource}/off/{holder}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["switchOn"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listGroups"];
+        put?: never;
+        post: operations["addGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/groups/{group}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showGroup"];
+        put: operations["changeGroup"];
+        post?: never;
+        delete: operations["removeGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/groups/{group}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["groupMembers"];
+        put?: never;
+        post: operations["addToGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/groups/{group}/members/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["takeFromGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/organisations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listOrganisations"];
+        put?: never;
+        post: operations["addOrganisation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/organisations/{organisation}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showOrganisation"];
+        put: operations["changeOrganisation"];
+        post?: never;
+        delete: operations["removeOrganisation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/grants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listGrants"];
+        put?: never;
+        post: operations["giveGrant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/grants/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeGrant"];
+        post?: never;
+        delete: operations["takeGrant"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/seats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPools"];
+        put?: never;
+        post: operations["addPool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/seats/{pool}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showPool"];
+        put: operations["changePool"];
+        post?: never;
+        delete: operations["removePool"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/seats/{pool}/holders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["seatHolders"];
+        put?: never;
+        post: operations["giveSeats"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/seats/{pool}/holders/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["takeSeat"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/seats/{pool}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["passSeat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/access/v1/evaluation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["evaluateAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/access/v1/evaluations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["evaluateAccessTogether"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/.well-known/authzen-configuration/api/v1/workspaces/{workspace}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["describeDecisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1149,6 +1725,47 @@ export interface components {
             address?: null | string;
             /** @description The code mailed to the invited address, when the account has another. */
             code?: null | string;
+        };
+        /** @description Who has access to a resource, at what level, from where, until when. */
+        AccessLine: {
+            /**
+             * Format: uuid
+             * @description The member.
+             */
+            personId: string;
+            /** @description Their name. */
+            name: string;
+            /** @description Their address. */
+            address: string;
+            /** @description As what they are here. */
+            kind: string;
+            /** @description Their organisation; empty for none. */
+            organisation: string;
+            /** @description The level today. */
+            level: string;
+            /** @description Why it is none though something is given; empty when nothing is cut. */
+            cut: string;
+            /**
+             * Format: date
+             * @description The day after which this level is gone, by what is known today; null for no end.
+             */
+            until: null | string;
+            /** @description Where it comes from. */
+            paths: components["schemas"]["PathView"][];
+        };
+        /** @description A page of who has access, with the number of all. */
+        AccessPage: {
+            /** @description The lines of this page. */
+            items: components["schemas"]["AccessLine"][];
+            /** @description The cursor of the next page; null on the last. */
+            next: null | string;
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            total: number;
+            /** @description Organisations and people switched off for the resource. */
+            switchedOff: components["schemas"]["SwitchedOffView"][];
         };
         /** @description How a number of invitations was answered. */
         AnswerFiguresView: {
@@ -1194,6 +1811,49 @@ export interface components {
             /** @description The colour of invitee pages and mails as #rrggbb, dark enough for white letters; null for the product's own. */
             colour: null | string;
         };
+        /** @description A level in an area. */
+        AreaLevel: {
+            /** @description The area's name. */
+            area: string;
+            /** @description none, view, contribute, edit or manage. */
+            level: string;
+        };
+        /** @description An area to be made or changed. */
+        AreaRequest: {
+            /** @description Its name, unique in the workspace. */
+            name: string;
+            /**
+             * @description Whether people below edit see only what they made themselves.
+             * @default false
+             */
+            privateEntries: boolean;
+            /** @description What whoever sees it needs in other areas. */
+            needs?: null | components["schemas"]["AreaLevel"][];
+        };
+        /** @description A part of the workspace's work. */
+        AreaView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description Whether people below edit see only what they made themselves. */
+            privateEntries: boolean;
+            /** @description What whoever sees it needs in other areas. */
+            needs: components["schemas"]["AreaLevel"][];
+            /**
+             * Format: int32
+             * @description How many resources are in it.
+             */
+            resources: number;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
+        };
         /** @description What would become of a list if it were sent now; nothing was kept or sent. */
         BatchCheck: {
             /**
@@ -1214,7 +1874,7 @@ export interface components {
         BatchDefaults: {
             /** @description staff, guest, partner or client. */
             kind?: null | string;
-            /** @description view, edit or manage. */
+            /** @description The name of a role for the whole workspace. */
             role?: null | string;
             /**
              * Format: date
@@ -1329,6 +1989,21 @@ export interface components {
              */
             finishedAt: null | string;
         };
+        /** @description Something that stands in the way of an invitation, or will hold it up. */
+        BlockerView: {
+            /** @description Stable: role.missing, seat.none-free, organisation.over, right.beyond-own … */
+            code: string;
+            /** @description What is wrong. */
+            sentence: string;
+            /** @description What to do. */
+            remedy: string;
+            /** @description Whether it stops the invitation; else it only holds it up. */
+            stops: boolean;
+            /** @description The page of the console where it is mended; null where there is none. */
+            path: null | string;
+            /** @description The command that mends it; null where there is none. */
+            command: null | string;
+        };
         /** @description An address at which mail came back for good. */
         BouncedAddressView: {
             /** @description The address. */
@@ -1343,6 +2018,31 @@ export interface components {
              */
             at: string;
         };
+        /** @description What an invitation, a preset or a join link gives; names, or ids, when it is sent. */
+        BundleView: {
+            /** @description Roles, each in the whole workspace or at a resource. */
+            roles?: null | components["schemas"]["GivenRoleView"][];
+            /** @description Groups to be put in. */
+            groups?: null | string[];
+            /** @description Seat pools to hold a seat of. */
+            seats?: null | string[];
+        };
+        /** @description What changes for one person at one place. */
+        ChangeView: {
+            /**
+             * Format: uuid
+             * @description Whose access.
+             */
+            personId: string;
+            /** @description Their name. */
+            person: string;
+            /** @description A resource, an area, or "everything else"; null for duties. */
+            place: null | string;
+            /** @description The level, or the duties, before. */
+            before: string;
+            /** @description The level, or the duties, after. */
+            after: string;
+        };
         /** @description A request for a code to be mailed to the invited address, by the holder of another account. */
         CodeRequest: {
             /** @description The last part of the link. */
@@ -1351,6 +2051,64 @@ export interface components {
             address: string;
             /** @description Its password. */
             password: string;
+        };
+        /** @description A colleague to be invited by the lead of an organisation. */
+        ColleagueRequest: {
+            /** @description Their address, at a domain of the organisation. */
+            address: string;
+            /** @description Their name. */
+            name?: null | string;
+            /** @description A message in plain words without links. */
+            message?: null | string;
+            /**
+             * Format: date
+             * @description Their last day, inclusive; at most the lead's own and the agreement's.
+             */
+            until?: null | string;
+        };
+        /** @description The people of an organisation, as its lead sees them. */
+        ColleaguesView: {
+            /** @description The organisation's name. */
+            organisation: string;
+            /** @description The mail domains at which colleagues can be invited. */
+            domains: string[];
+            /**
+             * Format: int32
+             * @description How many people it may have here; null for any number.
+             */
+            cap: null | number;
+            /**
+             * Format: date
+             * @description The last day of the agreement, inclusive; null for no end.
+             */
+            agreementEnds: null | string;
+            /** @description Those who are here. */
+            here: components["schemas"]["ColleagueView"][];
+            /** @description Those who are invited. */
+            invited: components["schemas"]["ColleagueView"][];
+        };
+        /** @description A colleague. */
+        ColleagueView: {
+            /** @description Their name; empty when unknown. */
+            name: string;
+            /** @description Their address. */
+            address: string;
+            /**
+             * Format: date
+             * @description Their last day, inclusive; null for no end.
+             */
+            until: null | string;
+            /** @description here, or the state of the invitation. */
+            state: string;
+        };
+        /** @description Somebody to turn to in an organisation. */
+        ContactView: {
+            /** @description Their name. */
+            name: string;
+            /** @description Their mail address. */
+            address: string;
+            /** @description Their job title. */
+            title?: null | string;
         };
         /** @description Another address for an invitation that went to a wrong one. */
         CorrectionRequest: {
@@ -1379,6 +2137,15 @@ export interface components {
              * @description Answers of no that day.
              */
             declined: number;
+        };
+        /** @description Where access decisions are made (section 9.1.1). */
+        DecisionPoint: {
+            /** @description The base of it. */
+            policy_decision_point: string;
+            /** @description Where one question is asked. */
+            access_evaluation_endpoint: string;
+            /** @description Where several are. */
+            access_evaluations_endpoint: string;
         };
         /** @description A no. */
         DeclineRequest: {
@@ -1473,6 +2240,115 @@ export interface components {
              */
             doneAt: null | string;
         };
+        /** @description Details of one or several people to be changed; what is absent stays. */
+        DetailsRequest: {
+            /** @description Their name; for one person only. */
+            name?: null | string;
+            /** @description Their organisation: one the workspace knows, or just a name; empty for none. */
+            organisation?: null | string;
+            /** @description Their job title. */
+            title?: null | string;
+            /** @description Their department. */
+            department?: null | string;
+            /** @description Whom they report to. */
+            manager?: null | string;
+            /** @description Their country. */
+            country?: null | string;
+            /** @description A line to tell people apart. */
+            note?: null | string;
+            /** @description The address or id of the member of the staff who answers for them; empty for nobody. */
+            host?: null | string;
+            /** @description Whether they may invite colleagues of their organisation. */
+            leads?: null | boolean;
+        };
+        /** @description What an edit changes, for how many people. */
+        DifferenceView: {
+            /**
+             * Format: int32
+             * @description How many people gain something.
+             */
+            gaining: number;
+            /**
+             * Format: int32
+             * @description How many lose something.
+             */
+            losing: number;
+            /**
+             * Format: int32
+             * @description How many single changes there are.
+             */
+            total: number;
+            /** @description The first 200 of them. */
+            changes: components["schemas"]["ChangeView"][];
+        };
+        /** @description A duty, and why it is held. */
+        DutyAccess: {
+            /** @description The duty. */
+            duty: string;
+            /** @description Where it comes from. */
+            paths: components["schemas"]["PathView"][];
+        };
+        /** @description An action, in an access evaluation (section 5.3). */
+        EvaluationAction: {
+            /** @description view, contribute, edit or manage; about the workspace itself also a duty. */
+            name: null | string;
+        };
+        /** @description The answer (section 6.2). */
+        EvaluationAnswer: {
+            /** @description Whether they may. */
+            decision: boolean;
+            context?: null | components["schemas"]["EvaluationReason"];
+        };
+        /** @description Why. */
+        EvaluationReason: {
+            /** @description In plain words. */
+            reason: string;
+            /** @description Stable: granted, level, cut.…, subject.unknown, resource.unknown. */
+            code: string;
+            /** @description The ids of the grants that produce it. */
+            grants: string[];
+        };
+        /** @description The question: may this person do this with this resource now (section 6.1). */
+        EvaluationRequest: {
+            subject?: null | components["schemas"]["EvaluationSubject"];
+            action?: null | components["schemas"]["EvaluationAction"];
+            resource?: null | components["schemas"]["EvaluationResource"];
+            /** @description `explain`: true to be told the reason. */
+            context?: null | Record<string, never>;
+        };
+        /** @description What is to be acted on, in an access evaluation (section 5.2). */
+        EvaluationResource: {
+            /** @description `resource`, `area`, or `workspace`. */
+            type: null | string;
+            /** @description Its name or id; of a workspace, its short name. */
+            id: null | string;
+            /** @description `made_by`: the address or id of whoever made the entry asked about. */
+            properties?: null | Record<string, never>;
+        };
+        /** @description The answers, in the order of the questions (section 7.2). */
+        EvaluationsAnswer: {
+            /** @description The answers. */
+            evaluations: components["schemas"]["EvaluationAnswer"][];
+        };
+        /** @description Several questions at once; what one does not say is taken from here (section 7.1). */
+        EvaluationsRequest: {
+            /** @description The questions, at most 1,000. */
+            evaluations?: null | components["schemas"]["EvaluationRequest"][];
+            subject?: null | components["schemas"]["EvaluationSubject"];
+            action?: null | components["schemas"]["EvaluationAction"];
+            resource?: null | components["schemas"]["EvaluationResource"];
+            /** @description In which context, unless a question says. */
+            context?: null | Record<string, never>;
+            /** @description `evaluations_semantic`: execute_all, deny_on_first_deny or permit_on_first_permit. */
+            options?: null | Record<string, never>;
+        };
+        /** @description Somebody, in an access evaluation (OpenID AuthZEN Authorization API 1.0, section 5.1). */
+        EvaluationSubject: {
+            /** @description `user`. */
+            type: null | string;
+            /** @description A member's address or id. */
+            id: null | string;
+        };
         /** @description More time to answer. */
         ExtensionRequest: {
             /**
@@ -1510,6 +2386,134 @@ export interface components {
              */
             deadline: string;
         };
+        /** @description A need of an area that a role does not meet. */
+        GapView: {
+            /** @description The area that draws on another. */
+            area: string;
+            /** @description The area it draws on. */
+            needs: string;
+            /** @description The level needed there. */
+            atLeast: string;
+            /** @description The level the role has there. */
+            has: string;
+        };
+        /** @description A role as it is given. */
+        GivenRoleView: {
+            /** @description The role's name. */
+            role: string;
+            /** @description The name of the resource it is given at; null for the whole workspace. */
+            resource?: null | string;
+            /**
+             * Format: date
+             * @description Its last day, inclusive; null for as long as the stay.
+             */
+            until?: null | string;
+        };
+        /** @description What giving, changing or taking a grant comes to. */
+        GrantAnswer: {
+            /** @description The grant. */
+            grant: components["schemas"]["GrantView"];
+            /** @description What changes, for whom. */
+            difference: components["schemas"]["DifferenceView"];
+            /** @description Who gets a mail about it. */
+            told: string[];
+        };
+        /** @description A grant to be changed. */
+        GrantChangeRequest: {
+            /** @description Its role. */
+            role: string;
+            /**
+             * Format: date
+             * @description Its last day, inclusive; absent for no end of its own.
+             */
+            until?: null | string;
+            /**
+             * @description Whether a mail tells the person.
+             * @default false
+             */
+            tell: boolean;
+        };
+        /** @description A grant to be given; exactly one of the holders is named. */
+        GrantRequest: {
+            /** @description The role. */
+            role: string;
+            /** @description The address or id of a member. */
+            person?: null | string;
+            /** @description The name or id of a group. */
+            group?: null | string;
+            /** @description The name, code or id of an organisation. */
+            organisation?: null | string;
+            /** @description The resource it is given at; absent for the whole workspace. */
+            resource?: null | string;
+            /**
+             * Format: date
+             * @description Its first day, inclusive; absent for at once.
+             */
+            from?: null | string;
+            /**
+             * Format: date
+             * @description Its last day, inclusive; absent for no end of its own.
+             */
+            until?: null | string;
+            /**
+             * @description Whether a mail tells the person.
+             * @default false
+             */
+            tell: boolean;
+        };
+        /** @description A grant. */
+        GrantView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description The role. */
+            role: string;
+            /** @description The name of the member, group or organisation. */
+            holder: string;
+            /** @description member, group or organisation. */
+            holderKind: string;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            holderId: string;
+            /** @description The resource; null for the whole workspace. */
+            resource: null | string;
+            /**
+             * Format: date
+             * @description Its first day, inclusive.
+             */
+            from: null | string;
+            /**
+             * Format: date
+             * @description Its last day, inclusive.
+             */
+            until: null | string;
+            /** @description Who gave it. */
+            givenBy: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            givenAt: string;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
+        };
+        /** @description What putting people into a group, or taking them out, comes to. */
+        GroupAnswer: {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            done: number;
+            /** @description What changes, for whom. */
+            difference: components["schemas"]["DifferenceView"];
+        };
         /** @description Figures of one group. */
         GroupFigures: {
             /** @description kind, host or organisation. */
@@ -1518,6 +2522,53 @@ export interface components {
             name: string;
             /** @description Its figures. */
             figures: components["schemas"]["AnswerFiguresView"];
+        };
+        /** @description A group to be made or changed. */
+        GroupRequest: {
+            /** @description Its name, unique in the workspace. */
+            name: string;
+            /** @description A line about it. */
+            about?: null | string;
+        };
+        /** @description A named set of members. */
+        GroupView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description A line about it; empty for none. */
+            about: string;
+            /**
+             * Format: int32
+             * @description How many are in it.
+             */
+            members: number;
+            /** @description What is given to everybody in it. */
+            grants: components["schemas"]["GrantView"][];
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
+        };
+        /** @description What was handed over. */
+        HandoverAnswer: {
+            /** @description The names of the resources. */
+            resources: string[];
+            /** @description The name of the new owner. */
+            to: string;
+        };
+        /** @description Resources to be handed from one owner to another, in one step. */
+        HandoverRequest: {
+            /** @description The address or id of the owner. */
+            from: string;
+            /** @description The address or id of the new one, an active member. */
+            to: string;
+            /** @description Which, by name or id; all of theirs when absent. */
+            resources?: null | string[];
         };
         /** Format: binary */
         IFormFile: string;
@@ -1547,6 +2598,8 @@ export interface components {
             verdict?: string;
             /** @description What is odd about the address without standing in its way. */
             notes?: components["schemas"]["NoteView"][];
+            /** @description Everything that stands in the way, at once, with the way to mend each. */
+            blockers?: components["schemas"]["BlockerView"][];
             /** @description What a wrong address was probably meant to be; null when nothing is likely. */
             suggestion?: null | string;
         };
@@ -1556,7 +2609,7 @@ export interface components {
             address: string;
             /** @description staff, guest, partner or client; may be absent where a preset says it. */
             kind?: null | string;
-            /** @description view (when absent), edit or manage. */
+            /** @description The name of a role, for the whole workspace or at string? InvitationRequest.Resource. */
             role?: null | string;
             /** @description The invitee's name, at most 100 characters. */
             name?: null | string;
@@ -1574,6 +2627,9 @@ export interface components {
              * @description How many days it may be answered, 1 to 365; the workspace's when absent.
              */
             answerDays?: null | number;
+            /** @description The name of the resource that the role is given at; absent for the whole workspace. */
+            resource?: null | string;
+            gives?: null | components["schemas"]["BundleView"];
             /** @description The name of a preset that says what this request does not. */
             preset?: null | string;
             /** @description Whether it is kept as a draft: listed, and sent to nobody. */
@@ -1615,7 +2671,7 @@ export interface components {
             name: string;
             /** @description As what. */
             kind: string;
-            /** @description With which role. */
+            /** @description What it gives, in a few words. */
             role: string;
             /**
              * Format: date
@@ -1677,6 +2733,13 @@ export interface components {
              */
             version: number;
             /**
+             * Format: uuid
+             * @description The organisation the workspace knows; null when there is only its name.
+             */
+            organisationId?: null | string;
+            /** @description What it gives. */
+            gives?: components["schemas"]["BundleView"];
+            /**
              * Format: date
              * @description The first day of the stay, inclusive; null for at once.
              */
@@ -1733,7 +2796,7 @@ export interface components {
             label: string;
             /** @description staff, guest, partner or client. */
             kind: string;
-            /** @description view (when absent), edit or manage. */
+            /** @description The name of a role for the whole workspace. */
             role?: null | string;
             /**
              * Format: date
@@ -1767,6 +2830,7 @@ export interface components {
             message?: null | string;
             /** @description The language of its page and mails. */
             language?: null | string;
+            gives?: null | components["schemas"]["BundleView"];
         };
         /** @description A join link. */
         JoinLinkView: {
@@ -1781,7 +2845,7 @@ export interface components {
             state: string;
             /** @description As what people come in. */
             kind: string;
-            /** @description With which role. */
+            /** @description What it gives, in a few words. */
             role: string;
             /**
              * Format: date
@@ -1828,6 +2892,8 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
+            /** @description What it gives. */
+            gives?: components["schemas"]["BundleView"];
         };
         /** @description What a join link offers, before anything is asked. */
         JoinOfferView: {
@@ -1937,6 +3003,24 @@ export interface components {
             /** @description The last part of the link. */
             secret: string;
         };
+        /** @description One line of roles compared. */
+        MatrixLineView: {
+            /** @description An area, "everything else", or a duty. */
+            what: string;
+            /** @description Whether it is a duty. */
+            isDuty: boolean;
+            /** @description A level for each role; for a duty yes or no. */
+            cells: string[];
+            /** @description Whether the cells are not all the same. */
+            differs: boolean;
+        };
+        /** @description Roles side by side. */
+        MatrixView: {
+            /** @description The roles. */
+            roles: components["schemas"]["RoleDetail"][];
+            /** @description A line for each area and each duty. */
+            lines: components["schemas"]["MatrixLineView"][];
+        };
         /** @description Mends one entry; what is absent stays. */
         MendRequest: {
             /** @description The right address. */
@@ -2006,6 +3090,88 @@ export interface components {
             /** @description What was probably meant; null for nothing. */
             suggestion: null | string;
         };
+        /** @description An organisation to be made or changed. */
+        OrganisationRequest: {
+            /** @description Its name, unique in the workspace. */
+            name: string;
+            /** @description As what its people come in: guest, partner or client. */
+            kind: string;
+            /** @description A short code for recognition, at most 8 characters. */
+            code?: null | string;
+            /** @description A colour for recognition as #rrggbb. */
+            colour?: null | string;
+            /** @description Its reference number in the workspace's books. */
+            reference?: null | string;
+            /** @description Its mail domains. */
+            domains?: null | string[];
+            /**
+             * Format: date
+             * @description The last day of the agreement, inclusive; absent for no end.
+             */
+            agreementEnds?: null | string;
+            /**
+             * Format: int32
+             * @description How many people it may have here; absent for any number.
+             */
+            cap?: null | number;
+            /** @description Whom to turn to there; left as they are when absent. */
+            contacts?: null | components["schemas"]["ContactView"][];
+        };
+        /** @description A firm or body that outsiders belong to. */
+        OrganisationView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description As what its people come in. */
+            kind: string;
+            /** @description Its code; empty for none. */
+            code: string;
+            /** @description Its colour; empty for none. */
+            colour: string;
+            /** @description Its reference number; empty for none. */
+            reference: string;
+            /** @description Its mail domains. */
+            domains: string[];
+            /**
+             * Format: date
+             * @description The last day of the agreement, inclusive; null for no end.
+             */
+            agreementEnds: null | string;
+            /** @description Whether the agreement is over; then none of its people get in. */
+            isOver: boolean;
+            /**
+             * Format: int32
+             * @description How many people it may have here; null for any number.
+             */
+            cap: null | number;
+            /**
+             * Format: int32
+             * @description How many are here.
+             */
+            people: number;
+            /**
+             * Format: int32
+             * @description How many are invited and have not answered.
+             */
+            invited: number;
+            /** @description The names of those who may invite colleagues. */
+            leads: string[];
+            /** @description Whom to turn to there. */
+            contacts: components["schemas"]["ContactView"][];
+            /** @description What is given to everybody of it. */
+            grants: components["schemas"]["GrantView"][];
+            /** @description The resources it is switched off for. */
+            offAt: string[];
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
+        };
         /** @description What waits, who is here, and what ends soon. */
         OverviewView: {
             /** @description Invitations by state; every state is present. */
@@ -2030,6 +3196,13 @@ export interface components {
             endingSoon: components["schemas"]["PersonView"][];
             /** @description Pending invitations whose deadline is within 3 days, soonest first, at most 20. */
             expiringSoon: components["schemas"]["InvitationView"][];
+        };
+        /** @description One page of a list. */
+        PageOfAreaView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["AreaView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
         };
         /** @description One page of a list. */
         PageOfBatchEntryView: {
@@ -2060,6 +3233,20 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfGrantView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["GrantView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfGroupView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["GroupView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfJoinLinkView: {
             /** @description The items of this page. */
             items: components["schemas"]["JoinLinkView"][];
@@ -2067,9 +3254,23 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfOrganisationView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["OrganisationView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfPersonView: {
             /** @description The items of this page. */
             items: components["schemas"]["PersonView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfPoolView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["PoolView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -2088,6 +3289,34 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfResourceView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["ResourceView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfRoleDetail: {
+            /** @description The items of this page. */
+            items: components["schemas"]["RoleDetail"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfSeatView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["SeatView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfSuggestionView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["SuggestionView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfTokenView: {
             /** @description The items of this page. */
             items: components["schemas"]["TokenView"][];
@@ -2101,6 +3330,13 @@ export interface components {
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
+        /** @description A seat to be passed from its holder to somebody else. */
+        PassRequest: {
+            /** @description The address or id of the holder. */
+            from: string;
+            /** @description The address or id of the next. */
+            to: string;
+        };
         /** @description A pasted list of people to invite. */
         PastedRequest: {
             /** @description Addresses in any shape in which people paste them. */
@@ -2108,6 +3344,99 @@ export interface components {
             /** @description What to call the list; absent for "pasted list". */
             name?: null | string;
             defaults?: null | components["schemas"]["BatchDefaults"];
+        };
+        /** @description A way by which something is given. */
+        PathView: {
+            /**
+             * Format: uuid
+             * @description The grant.
+             */
+            grantId: string;
+            /** @description The role it gives. */
+            role: string;
+            /** @description The level that is at the place asked about. */
+            level: string;
+            /** @description The resource it is given at; null for the whole workspace. */
+            resource: null | string;
+            /** @description member (directly), group or organisation. */
+            through: string;
+            /** @description The group's or organisation's name; empty for directly. */
+            throughName: string;
+            /**
+             * Format: date
+             * @description Its first day, inclusive; null for at once.
+             */
+            from: null | string;
+            /**
+             * Format: date
+             * @description Its last day, inclusive; null for no end of its own.
+             */
+            until: null | string;
+            /** @description Whether it is what produces the answer: taking all such grants away changes it. */
+            counts: boolean;
+        };
+        /** @description People to be put somewhere. */
+        PeopleRequest: {
+            /** @description Addresses or ids, 1 to 1,000. */
+            people: string[];
+        };
+        /** @description What became of a step for several people. */
+        PeopleStepAnswer: {
+            /** @description Those it was done for. */
+            done: components["schemas"]["PersonView"][];
+            /** @description Those it was not done for, and why. */
+            refused: components["schemas"]["PersonRefusal"][];
+            /** @description What changes in what they may do. */
+            difference: components["schemas"]["DifferenceView"];
+        };
+        /** @description Something to be done with several people. */
+        PeopleStepRequest: {
+            /** @description pause, resume, sign-out, kind, change, grant or take. */
+            step: string;
+            /** @description Addresses or ids, at most 1,000. */
+            people: string[];
+            /** @description The new kind, for the step kind. */
+            kind?: null | string;
+            details?: null | components["schemas"]["DetailsRequest"];
+            /** @description The role to give or take, for grant and take. */
+            role?: null | string;
+            /** @description Where, for grant and take; absent for the whole workspace. */
+            resource?: null | string;
+            /**
+             * Format: date
+             * @description The grant's last day, inclusive.
+             */
+            until?: null | string;
+            /** @description The versions as they were seen, in the order of the people; one that is outdated is refused. */
+            versions?: null | number[];
+            /** @description A line for the record. */
+            reason?: null | string;
+        };
+        /** @description What a person may do, and why. */
+        PersonAccess: {
+            /** @description Who. */
+            person: components["schemas"]["PersonView"];
+            /** @description Why they get nothing today whatever is given; empty when nothing is cut. */
+            cut: string;
+            /** @description Every place where something is given, with the level today. */
+            places: components["schemas"]["PlaceAccess"][];
+            /** @description Every duty held, with where it comes from. */
+            duties: components["schemas"]["DutyAccess"][];
+            /** @description What is given directly. */
+            grants: components["schemas"]["GrantView"][];
+            /** @description The names of the groups they are in. */
+            groups: string[];
+            /** @description The names of the pools they hold a seat of. */
+            seats: string[];
+            /** @description The names of the resources they own. */
+            owns: string[];
+        };
+        /** @description Somebody a step was not done for. */
+        PersonRefusal: {
+            /** @description As they were named. */
+            person: string;
+            /** @description Why not. */
+            problem: components["schemas"]["Problem"];
         };
         /** @description A person in a workspace, in one capacity. */
         PersonView: {
@@ -2122,11 +3451,11 @@ export interface components {
             address: string;
             /** @description staff, guest, partner or client. */
             kind: string;
-            /** @description view, edit or manage. */
+            /** @description What is given to them directly, in a few words. */
             role: string;
-            /** @description Whether they are an administrator: staff with the role manage. */
+            /** @description Whether they are an administrator: staff with the duties to invite, to look after people and to decide about access. */
             isAdministrator: boolean;
-            /** @description upcoming, active or ended. */
+            /** @description upcoming, active, paused or ended. */
             state: string;
             /**
              * Format: date
@@ -2171,9 +3500,36 @@ export interface components {
             host?: string;
             /**
              * Format: uuid
+             * @description The organisation the workspace knows; null when there is only its name.
+             */
+            organisationId?: null | string;
+            /** @description Whether they may invite colleagues of their organisation. */
+            leads?: boolean;
+            /**
+             * Format: date-time
+             * @description When they were last here, give or take five minutes; null for never.
+             */
+            lastSeenAt?: null | string;
+            /**
+             * Format: uuid
              * @description The join link they came in by.
              */
             linkId?: null | string;
+        };
+        /** @description What a person may do at one place, and why. */
+        PlaceAccess: {
+            /** @description A resource, an area, or "everything else". */
+            place: string;
+            /** @description The area it is in; the same for an area. */
+            area: string;
+            /** @description Whether it is a resource. */
+            isResource: boolean;
+            /** @description The level today. */
+            level: string;
+            /** @description Why it is none though something is given; empty when nothing is cut. */
+            cut: string;
+            /** @description Where it comes from. */
+            paths: components["schemas"]["PathView"][];
         };
         /** @description A workspace somebody is in. */
         PlaceView: {
@@ -2183,7 +3539,7 @@ export interface components {
             name: string;
             /** @description As what they are there. */
             kind: string;
-            /** @description With which role. */
+            /** @description What is given to them directly, in a few words. */
             role: string;
             /** @description What they can do there, as a sentence. */
             allows: string;
@@ -2201,6 +3557,89 @@ export interface components {
             from?: null | string;
             /** @description The host's name; empty for none. */
             host?: string;
+            /** @description Why they do not get in at present, as a sentence; empty when they do. */
+            stopped?: string;
+            /** @description The name of the organisation they may invite colleagues of; empty for none. */
+            leads?: string;
+        };
+        /** @description A seat pool to be made or changed. */
+        PoolRequest: {
+            /** @description Its name, unique in the workspace. */
+            name: string;
+            /**
+             * Format: int32
+             * @description How many seats there are, 0 to 1,000,000.
+             */
+            total: number;
+            /**
+             * Format: int32
+             * @description Yearly changes for each seat, pooled over all; absent for any number.
+             */
+            changesPerSeat?: null | number;
+            /** @description A line about it. */
+            about?: null | string;
+        };
+        /** @description A seat pool and its account. */
+        PoolView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description A line about it; empty for none. */
+            about: string;
+            /**
+             * Format: int32
+             * @description How many seats there are.
+             */
+            total: number;
+            /**
+             * Format: int32
+             * @description How many are held.
+             */
+            held: number;
+            /**
+             * Format: int32
+             * @description How many pending invitations have reserved.
+             */
+            reserved: number;
+            /**
+             * Format: int32
+             * @description How many are neither.
+             */
+            free: number;
+            /**
+             * Format: int32
+             * @description Yearly changes for each seat; null for any number.
+             */
+            changesPerSeat: null | number;
+            /**
+             * Format: int32
+             * @description Changes made this calendar year.
+             */
+            changesUsed: number;
+            /**
+             * Format: int32
+             * @description Changes that pending invitations will be.
+             */
+            changesReserved: number;
+            /**
+             * Format: int64
+             * @description Changes neither used nor reserved; null for any number.
+             */
+            changesLeft: null | number;
+            /**
+             * Format: int32
+             * @description The calendar year, in the workspace's time zone.
+             */
+            year: number;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
         };
         /** @description What invitations carry again and again, under a name. */
         PresetRequest: {
@@ -2208,7 +3647,7 @@ export interface components {
             name: string;
             /** @description staff, guest, partner or client. */
             kind: string;
-            /** @description view (when absent), edit or manage. */
+            /** @description The name of a role for the whole workspace. */
             role?: null | string;
             /**
              * Format: int32
@@ -2221,6 +3660,7 @@ export interface components {
             message?: null | string;
             /** @description The language of the mail; null for the workspace's. */
             language?: null | string;
+            gives?: null | components["schemas"]["BundleView"];
         };
         /** @description A preset. */
         PresetView: {
@@ -2233,7 +3673,7 @@ export interface components {
             name: string;
             /** @description As what people are invited. */
             kind: string;
-            /** @description With which role. */
+            /** @description What it gives, in a few words. */
             role: string;
             /**
              * Format: int32
@@ -2251,6 +3691,8 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
+            /** @description What it gives. */
+            gives?: components["schemas"]["BundleView"];
         };
         /** @description A refusal on the wire: RFC 9457 problem details with this service's own members. */
         Problem: {
@@ -2285,6 +3727,34 @@ export interface components {
             workspace: string;
             /** @description What the token is for, shown in the list of tokens. */
             label?: null | string;
+        };
+        /** @description An invitation thought of but not yet written. */
+        ReadinessRequest: {
+            /** @description staff, guest, partner or client. */
+            kind?: null | string;
+            /** @description A role for the whole workspace. */
+            role?: null | string;
+            gives?: null | components["schemas"]["BundleView"];
+            /** @description A preset that says what the rest does not. */
+            preset?: null | string;
+            /** @description The organisation of the invitee. */
+            organisation?: null | string;
+            /** @description Whether a host will be named: their address or id. */
+            host?: null | string;
+            /**
+             * Format: date
+             * @description The last day of the stay, inclusive.
+             */
+            until?: null | string;
+            /** @description The address, if it is known already. */
+            address?: null | string;
+        };
+        /** @description Everything that stands in the way, at once. */
+        ReadinessView: {
+            /** @description Whether nothing stops the invitation. */
+            ready: boolean;
+            /** @description What does, and what would hold it up. */
+            blockers: components["schemas"]["BlockerView"][];
         };
         /** @description One entry of the record. */
         RecordEntryView: {
@@ -2362,6 +3832,109 @@ export interface components {
              */
             invitationId: null | string;
         };
+        /** @description A resource to be made or changed. */
+        ResourceRequest: {
+            /** @description Its name, unique in the workspace. */
+            name: string;
+            /** @description The area it belongs to. */
+            area: string;
+            /** @description A line about it. */
+            about?: null | string;
+            /** @description The address or id of the active member who owns it; absent for nobody. */
+            owner?: null | string;
+        };
+        /** @description One thing people get access to. */
+        ResourceView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description The area it belongs to. */
+            area: string;
+            /** @description A line about it; empty for none. */
+            about: string;
+            /**
+             * Format: uuid
+             * @description The member who owns it.
+             */
+            ownerId: null | string;
+            /** @description Their name; empty for nobody. */
+            owner: string;
+            /**
+             * Format: int32
+             * @description How many people have access today.
+             */
+            people: number;
+            /**
+             * Format: int32
+             * @description How many of them are outsiders.
+             */
+            outsiders: number;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
+        };
+        /** @description What an edit of a role comes to. */
+        RoleChange: {
+            /** @description The role as it would be, or is. */
+            role: components["schemas"]["RoleDetail"];
+            /** @description Needs it does not meet. */
+            gaps: components["schemas"]["GapView"][];
+            /** @description Its levels with every need met; the first way out. */
+            raised: components["schemas"]["AreaLevel"][];
+            /** @description Its levels without the areas whose needs are not met; the second way out. */
+            lowered: components["schemas"]["AreaLevel"][];
+            /** @description What changes for the people who hold it. */
+            difference: components["schemas"]["DifferenceView"];
+        };
+        /** @description A role. */
+        RoleDetail: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description What its holder can do. */
+            sentence: string;
+            /** @description Whether every workspace has it; such a role cannot be changed. */
+            isBuiltIn: boolean;
+            /** @description The level in every area not named. */
+            everywhere: string;
+            /** @description The levels in the areas named. */
+            areas: components["schemas"]["AreaLevel"][];
+            /** @description Its duties. */
+            duties: string[];
+            /**
+             * Format: int32
+             * @description How many members, groups and organisations it is given to.
+             */
+            holders: number;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
+        };
+        /** @description A role to be made or changed. */
+        RoleRequest: {
+            /** @description Its name, unique in the workspace. */
+            name: string;
+            /** @description What its holder can do, in one plain sentence of at most 200 characters. */
+            sentence: string;
+            /** @description The level in every area not named; none when absent. */
+            everywhere?: null | string;
+            /** @description The levels in areas, by name. */
+            areas?: null | components["schemas"]["AreaLevel"][];
+            /** @description invite, approve, people, access, seats, claims, record, settings. */
+            duties?: null | string[];
+        };
         /** @description A role that can be given. */
         RoleView: {
             /** @description Its word. */
@@ -2395,6 +3968,55 @@ export interface components {
             blockedDomains: string[];
             /** @description Days after the mail at which an unanswered invitation is reminded of; empty for never. */
             reminderDays: number[];
+            /** @description Roles, by name, whose giving by invitation waits for approval. */
+            approvalRoles?: string[];
+            /** @description By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty. */
+            inviters?: {
+                [key: string]: string[];
+            };
+        };
+        /** @description What giving or taking seats comes to. */
+        SeatAnswer: {
+            /** @description The account before. */
+            before: components["schemas"]["PoolView"];
+            /** @description The account after. */
+            after: components["schemas"]["PoolView"];
+            /** @description The names of those it is about. */
+            people: string[];
+        };
+        /** @description Who holds a seat, or for whom one is reserved. */
+        SeatView: {
+            /**
+             * Format: uuid
+             * @description The member, or the invitation.
+             */
+            id: string;
+            /** @description The name. */
+            name: string;
+            /** @description The address. */
+            address: string;
+            /** @description Whether it is only reserved, by a pending invitation. */
+            isReservation: boolean;
+            /**
+             * Format: date-time
+             * @description Since when it is held; null for a reservation.
+             */
+            since: null | string;
+        };
+        /** @description What a person would see, for looking only. */
+        SeenAs: {
+            /** @description Whose view it is. */
+            person: components["schemas"]["PersonView"];
+            /** @description Whether they get in at all today. */
+            allowed: boolean;
+            /** @description Why not; empty when they do. */
+            why: string;
+            /** @description The areas and resources they see, with what they may do there. */
+            areas: components["schemas"]["PlaceAccess"][];
+            /** @description The pages of the console that open to them. */
+            pages: string[];
+            /** @description What they are told they can do. */
+            sentences: string[];
         };
         /** @description A sign-in with a password. */
         SignInRequest: {
@@ -2470,6 +4092,45 @@ export interface components {
              * @default false
              */
             dryRun: boolean;
+        };
+        /** @description Somebody known here whom a few letters may mean. */
+        SuggestionView: {
+            /** @description member, invitation, contact or organisation. */
+            source: string;
+            /** @description The name. */
+            name: string;
+            /** @description The address; empty for an organisation. */
+            address: string;
+            /** @description The organisation; empty for none. */
+            organisation: string;
+            /** @description As what they are, or would come in. */
+            kind: string;
+            /** @description Their job title; empty for none. */
+            title: string;
+            /**
+             * Format: uuid
+             * @description The member, invitation, contact or organisation.
+             */
+            id: string;
+        };
+        /** @description Somebody switched off for a resource. */
+        SwitchedOffView: {
+            /**
+             * Format: uuid
+             * @description The member or organisation.
+             */
+            holderId: string;
+            /** @description Its name. */
+            name: string;
+            /** @description Whether it is an organisation. */
+            isOrganisation: boolean;
+        };
+        /** @description Whom to switch off for a resource: one of the two. */
+        SwitchRequest: {
+            /** @description The address or id of a member. */
+            person?: null | string;
+            /** @description The name, code or id of an organisation. */
+            organisation?: null | string;
         };
         /** @description A wish for an API token of one's own. */
         TokenRequest: {
@@ -3883,6 +5544,61 @@ export interface operations {
             };
         };
     };
+    suggest: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfSuggestionView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     listDepartures: {
         parameters: {
             query?: {
@@ -3905,6 +5621,173 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOfDepartureView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    checkReadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadinessRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadinessView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listColleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColleaguesView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    inviteColleague: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColleagueRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
                 };
             };
             /** @description Refused */
@@ -6532,6 +8415,7 @@ export interface operations {
                 kind?: string;
                 search?: string;
                 link?: string;
+                organisation?: string;
                 cursor?: string;
                 limit?: number;
             };
@@ -6551,6 +8435,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOfPersonView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    exportPeople: {
+        parameters: {
+            query?: {
+                state?: string;
+                kind?: string;
+                search?: string;
+                link?: string;
+                organisation?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    peopleSteps: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleStepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleStepAnswer"];
                 };
             };
             /** @description Refused */
@@ -6639,7 +8641,229 @@ export interface operations {
             };
         };
     };
+    changePerson: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DetailsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     personHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfRecordEntryView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    personAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonAccess"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    seeAs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenAs"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    personActivity: {
         parameters: {
             query?: never;
             header?: never;
@@ -6887,6 +9111,2781 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordVerification"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listRoles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfRoleDetail"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addRole: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleChange"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    compareRoles: {
+        parameters: {
+            query?: {
+                role?: string[];
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatrixView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleDetail"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeRole: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleChange"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removeRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listAreas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfAreaView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addArea: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AreaRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeArea: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                area: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AreaRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removeArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                area: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listResources: {
+        parameters: {
+            query?: {
+                area?: string;
+                search?: string;
+                owner?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfResourceView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addResource: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResourceRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResourceView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showResource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                resource: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResourceView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeResource: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                resource: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResourceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResourceView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removeResource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                resource: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    handOverResources: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    resourceAccess: {
+        parameters: {
+            query?: {
+                search?: string;
+                kind?: string;
+                level?: string;
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                resource: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessPage"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    exportResourceAccess: {
+        parameters: {
+            query?: {
+                search?: string;
+                kind?: string;
+                level?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                resource: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    switchOff: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                resource: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    switchOn: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                resource: string;
+                holder: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfGroupView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addGroup: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeGroup: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removeGroup: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    groupMembers: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfPersonView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addToGroup: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    takeFromGroup: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                group: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listOrganisations: {
+        parameters: {
+            query?: {
+                search?: string;
+                kind?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfOrganisationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addOrganisation: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrganisationRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showOrganisation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                organisation: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeOrganisation: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                organisation: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrganisationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removeOrganisation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                organisation: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listGrants: {
+        parameters: {
+            query?: {
+                role?: string;
+                resource?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfGrantView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    giveGrant: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrantRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrantAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeGrant: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrantChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrantAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    takeGrant: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+                tell?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrantAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    listPools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfPoolView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    addPool: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PoolRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoolView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showPool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                pool: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoolView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changePool: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                pool: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PoolRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoolView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    removePool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                pool: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    seatHolders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                pool: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfSeatView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    giveSeats: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                pool: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    takeSeat: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                pool: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    passSeat: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                pool: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    evaluateAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvaluationAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    evaluateAccessTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluationsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvaluationsAnswer"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    describeDecisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionPoint"];
                 };
             };
             /** @description Refused */

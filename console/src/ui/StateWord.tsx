@@ -20,6 +20,8 @@ const signals: Record<string, [mark: string, colour: string]> = {
   queued: ["◌", "var(--aboard-wait)"],
   sent: ["◐", "var(--aboard-wait)"],
   accepted: ["●", "var(--aboard-good)"],
+  paused: ["‖", "var(--aboard-wait)"],
+  full: ["▽", "var(--aboard-bad)"],
   active: ["●", "var(--aboard-good)"],
   done: ["●", "var(--aboard-good)"],
   planned: ["◐", "var(--aboard-wait)"],

@@ -6,7 +6,8 @@ const spanBefore = 60;
 const spanAfter = 60;
 const soonDays = 14;
 
-type Stay = Pick<Person, "joinedAt" | "endedAt" | "until" | "state">;
+/** A stay, or an agreement, of which only the end is known. */
+type Stay = Pick<Person, "until"> & Partial<Pick<Person, "joinedAt" | "endedAt" | "state">>;
 
 /** A stay on a time line of 60 days before and after today, with today marked. */
 export function StayBar({ stay, today }: { stay: Stay; today: string }) {
@@ -15,10 +16,10 @@ export function StayBar({ stay, today }: { stay: Stay; today: string }) {
     (width / (spanBefore + spanAfter));
   // An early end counts before the day once planned.
   const last = stay.endedAt ? dayOf(stay.endedAt) : stay.until;
-  const begin = place(dayOf(stay.joinedAt));
+  const begin = stay.joinedAt ? place(dayOf(stay.joinedAt)) : 0;
   const end = last ? place(last) : width;
   const isSoon = last !== null && daysBetween(today, last) <= soonDays;
-  const isEnded = stay.state === "ended";
+  const isEnded = stay.state === "ended" || (!stay.joinedAt && last !== null && last < today);
   const colour = isEnded ? "var(--aboard-soft)" : isSoon ? "var(--aboard-wait)" : "var(--aboard-accent)";
   return (
     <span

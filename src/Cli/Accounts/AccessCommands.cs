@@ -63,7 +63,7 @@ public static class AccessCommands
     };
 
     private static readonly Listing<PlaceAccess> Table = new(
-        new("Place", p => (p.IsResource ? "  " : "") + p.Place),
+        new("Place", p => p.IsResource ? $"{p.Area} › {p.Place}" : p.Place),
         new("Level", p => p.Level),
         new("Because", p => string.Join("; ", p.Paths.Where(path => path.Counts).Select(Where)), 1),
         new("Also given", p => string.Join("; ", p.Paths.Where(path => !path.Counts).Select(Where)), 3),

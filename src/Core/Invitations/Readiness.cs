@@ -74,6 +74,8 @@ public static class Readiness
                     Field = "organisation",
                 };
         }
+        if (facts.Address is { } known && InvitingRules.Forbids(known, facts.Standing) is { } standing)
+            yield return standing;
         if (facts.Gives.IsEmpty && facts.Organisation is not { Grants.Length: > 0 })
             yield return new Refusal(
                 "role.missing",
@@ -97,13 +99,8 @@ public static class Readiness
                     Sentence = $"{facts.World.Pools.GetValueOrDefault(pool, "The pool")}: {full.Sentence}",
                 };
         }
-        if (facts.Address is { } address)
-        {
-            if (InvitingRules.Forbids(address, facts.Standing) is { } standing)
-                yield return standing;
-            if (facts.Rules.ForbidsDomain(address) is { } domain)
-                yield return domain;
-        }
+        if (facts.Address is { } address && facts.Rules.ForbidsDomain(address) is { } domain)
+            yield return domain;
         if (facts.NamesHost && !facts.HasHost)
             yield return new Refusal(
                 "host.unknown",

@@ -97,9 +97,19 @@ public static class Bundles
             ? Sentence(phrases, world, BundleOf(person), person.Groups, person.OrganisationId, kind)
             : phrases.NothingYet;
 
-    /// <summary>What is given to a member directly, in a few words.</summary>
-    public static string SummaryOf(AccessWorld world, Guid member) =>
-        world.People.TryGetValue(member, out var person) ? Summary(BundleOf(person), world) : "";
+    /// <summary>What is given to a member, in a few words: directly, by groups, and by their organisation.</summary>
+    public static string SummaryOf(AccessWorld world, Guid member)
+    {
+        if (!world.People.TryGetValue(member, out var person))
+            return "";
+        var summary = Summary(BundleOf(person) with { Groups = person.Groups }, world);
+        return
+            person.OrganisationId is { } own
+            && world.Organisations.TryGetValue(own, out var organisation)
+            && organisation.Grants.Length > 0
+            ? (summary.Length > 0 ? summary + ", " : "") + "by " + organisation.Name
+            : summary;
+    }
 
     private static Bundle BundleOf(Person person) =>
         new([.. person.Grants.Select(g => new GivenRole(g.RoleId, g.ResourceId, g.Window.LastDay))], [], []);

@@ -273,6 +273,16 @@ internal sealed class EnglishPhrases : Phrases
             OpenConsole = "Open the console",
             SignedInAs = "Signed in as {0}.",
             SignOut = "Sign out",
+            YourColleagues = "Your colleagues of {0}",
+            IsHere = "is here",
+            IsInvited = "is invited",
+            AtMost = "At most {0} people of your organisation can be here, the invited ones included.",
+            ColleagueInvited = "{0} is invited; a mail is on its way.",
+            InviteColleague =
+                "Invite a colleague, at an address at {0}. They get what your organisation has.",
+            TheirName = "Their name",
+            TheirAddress = "Their mail address",
+            SendInvitation = "Send the invitation",
             HowToLeave = "To leave, answer any mail of the workspace or tell your host.",
         };
 }

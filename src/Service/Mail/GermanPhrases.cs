@@ -399,6 +399,17 @@ internal sealed class GermanPhrases : Phrases
             OpenConsole = "Konsole öffnen",
             SignedInAs = "Angemeldet als {0}.",
             SignOut = "Abmelden",
+            YourColleagues = "Ihre Kolleginnen und Kollegen bei {0}",
+            IsHere = "ist hier",
+            IsInvited = "ist eingeladen",
+            AtMost =
+                "Von Ihrer Organisation können höchstens {0} Menschen hier sein, Eingeladene mitgezählt.",
+            ColleagueInvited = "{0} ist eingeladen; eine Nachricht ist unterwegs.",
+            InviteColleague =
+                "Laden Sie jemanden mit einer Adresse bei {0} ein. Sie bekommen, was Ihre Organisation hat.",
+            TheirName = "Name",
+            TheirAddress = "Mailadresse",
+            SendInvitation = "Einladung senden",
             HowToLeave =
                 "Um zu gehen, antworten Sie auf eine Nachricht des Arbeitsbereichs, oder sagen Sie es der Person, die für Sie da ist.",
         };

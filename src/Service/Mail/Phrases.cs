@@ -162,4 +162,13 @@ public sealed record PageWords
     public required string SignedInAs { get; init; }
     public required string SignOut { get; init; }
     public required string HowToLeave { get; init; }
+    public required string YourColleagues { get; init; }
+    public required string IsHere { get; init; }
+    public required string IsInvited { get; init; }
+    public required string AtMost { get; init; }
+    public required string ColleagueInvited { get; init; }
+    public required string InviteColleague { get; init; }
+    public required string TheirName { get; init; }
+    public required string TheirAddress { get; init; }
+    public required string SendInvitation { get; init; }
 }

@@ -50,6 +50,7 @@ public static class PageEndpoints
             .RequireRateLimiting(Limits.SigningIn);
 
         pages.MapJoinPages();
+        pages.MapColleaguePages();
 
         pages.MapGet("/set-up/{secret}", SetUpAsync);
         pages.MapPost("/set-up/{secret}", TakeSetUpAsync).RequireRateLimiting(Limits.SigningIn);

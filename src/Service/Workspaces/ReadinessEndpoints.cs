@@ -50,6 +50,9 @@ public static class ReadinessEndpoints
         }
         var now = clock.Now();
         var blockers = new List<BlockerView>();
+        // What cannot be read is left out and said, so that it does not hide what else stands in the way.
+        foreach (var fault in Faults(ref wish, visitor.World))
+            blockers.Add(ViewOf(fault, true, visitor.Workspace.ShortName));
         if (
             Offering
                 .Read(wish, null, visitor.Workspace, visitor.World, now)
@@ -78,6 +81,34 @@ public static class ReadinessEndpoints
                 )
             );
         return Results.Ok(new ReadinessView(!blockers.Any(blocker => blocker.Stops), blockers));
+    }
+
+    private static List<Refusal> Faults(ref InvitationWish wish, AccessWorld world)
+    {
+        var faults = new List<Refusal>();
+        var gives = wish.Gives;
+        wish = wish with
+        {
+            More = new BundleWish(
+                Readable(gives.Roles, role => new BundleWish([role], [], [])),
+                Readable(gives.Groups, group => new BundleWish([], [group], [])),
+                Readable(gives.Seats, seat => new BundleWish([], [], [seat]))
+            ),
+        };
+        return faults;
+
+        List<T> Readable<T>(IReadOnlyList<T> written, Func<T, BundleWish> alone)
+        {
+            var good = new List<T>();
+            foreach (var one in written)
+            {
+                if (Bundle.Read(alone(one), world).Try(out _, out var fault))
+                    good.Add(one);
+                else
+                    faults.Add(fault);
+            }
+            return good;
+        }
     }
 
     private static BlockerView ViewOf(Refusal blocker, bool stops, string shortName)

@@ -1,0 +1,207 @@
+import { Button, Group, Modal, Stack, Table, Title } from "@mantine/core";
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+import { api, take } from "../api";
+import { Page } from "../ui/Page";
+import { Pennant } from "../ui/Pennant";
+import { Refusal } from "../ui/Refusal";
+import { useWorkspace } from "../Workspaces/useWorkspace";
+import { AccessNav } from "./AccessNav";
+import { Difference } from "./Difference";
+import { GiveDialog } from "./GiveDialog";
+import { GrantList } from "./GrantList";
+import { PersonField } from "./PersonField";
+
+const path = "/api/v1/workspaces/{workspace}/groups/{group}";
+
+/** One group: what is given to it, and who is in it. */
+export function GroupPage() {
+  const { workspace } = useWorkspace();
+  const { id } = useParams({ from: "/w/$workspace/access/groups/$id" });
+  const [asked, setAsked] = useState<"give" | "join" | "remove">();
+  const place = { params: { path: { workspace, group: id } } };
+  const found = useQuery({
+    queryKey: [workspace, "group", id],
+    queryFn: () => take(api.GET(path, place)),
+  });
+  const members = useInfiniteQuery({
+    queryKey: [workspace, "group", id, "members"],
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) =>
+      take(
+        api.GET(`${path}/members`, {
+          params: { path: { workspace, group: id }, query: { cursor: pageParam } },
+        }),
+      ),
+    getNextPageParam: (page) => page.next ?? undefined,
+  });
+  const queries = useQueryClient();
+  const leave = useMutation({
+    mutationFn: (person: string) =>
+      take(api.DELETE(`${path}/members/{person}`, { params: { path: { workspace, group: id, person } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: [workspace] }),
+  });
+  const people = members.data?.pages.flatMap((page) => page.items) ?? [];
+  const group = found.data;
+  return (
+    <Page
+      title={group?.name ?? "Group"}
+      actions={
+        <>
+          <Button variant="default" onClick={() => setAsked("remove")}>
+            Remove the group …
+          </Button>
+          <Button variant="default" onClick={() => setAsked("give")}>
+            Give a role
+          </Button>
+          <Button onClick={() => setAsked("join")}>Put somebody in</Button>
+        </>
+      }
+    >
+      <AccessNav workspace={workspace} />
+      <Refusal of={found.error ?? leave.error} />
+      {group && (
+        <section className="sheet" aria-labelledby="gives">
+          <Title order={2} size="h4" id="gives">
+            What everybody in it gets
+          </Title>
+          {group.about && <p className="soft">{group.about}</p>}
+          <GrantList grants={group.grants} nothing="Nothing is given to this group yet." />
+        </section>
+      )}
+      <section className="sheet table-holder" aria-labelledby="members">
+        <Title order={2} size="h4" id="members">
+          {group ? `${group.members} members` : "Members"}
+        </Title>
+        <Table verticalSpacing={8}>
+          <Table.Tbody>
+            {people.map((person) => (
+              <Table.Tr key={person.id}>
+                <Table.Td>
+                  <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
+                    {person.name}
+                  </Link>
+                  <div className="soft">{person.address}</div>
+                </Table.Td>
+                <Table.Td>
+                  <Pennant kind={person.kind} />
+                </Table.Td>
+                <Table.Td className="number">
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Take ${person.name} out`}
+                    loading={leave.isPending && leave.variables === person.id}
+                    onClick={() => leave.mutate(person.id)}
+                  >
+                    Take out
+                  </Button>
+                </Table.Td>
+              </Table.Tr>
+            ))}
+          </Table.Tbody>
+        </Table>
+        {members.hasNextPage && (
+          <Button variant="default" onClick={() => members.fetchNextPage()}>
+            Show more
+          </Button>
+        )}
+      </section>
+      {group && asked === "give" && (
+        <GiveDialog
+          title={`Give everybody in ${group.name} a role`}
+          holder={{ group: group.name }}
+          opened
+          onClose={() => setAsked(undefined)}
+        />
+      )}
+      {group && asked === "join" && (
+        <JoinDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
+      )}
+      {group && asked === "remove" && (
+        <RemoveDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
+      )}
+    </Page>
+  );
+}
+
+function JoinDialog({ id, name, onClose }: { id: string; name: string; onClose: () => void }) {
+  const { workspace } = useWorkspace();
+  const queries = useQueryClient();
+  const [person, setPerson] = useState("");
+  const call = (dryRun: boolean) =>
+    take(
+      api.POST(`${path}/members`, {
+        params: { path: { workspace, group: id }, query: { dryRun } },
+        body: { people: [person] },
+      }),
+    );
+  const plan = useQuery({
+    queryKey: [workspace, "join", id, person],
+    queryFn: () => call(true),
+    enabled: person.includes("@"),
+    retry: false,
+  });
+  const join = useMutation({
+    mutationFn: () => call(false),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: [workspace] });
+      onClose();
+    },
+  });
+  return (
+    <Modal opened onClose={onClose} title={<strong>Put somebody into {name}</strong>} size="lg">
+      <Stack>
+        <PersonField label="Name or address" value={person} onChange={setPerson} />
+        {plan.data && <Difference of={plan.data.difference} workspace={workspace} />}
+        <Refusal of={join.error ?? plan.error} />
+        <Group justify="end">
+          <Button variant="default" onClick={onClose}>
+            Keep as it is
+          </Button>
+          <Button disabled={!plan.data} loading={join.isPending} onClick={() => join.mutate()}>
+            Put them in
+          </Button>
+        </Group>
+      </Stack>
+    </Modal>
+  );
+}
+
+function RemoveDialog({ id, name, onClose }: { id: string; name: string; onClose: () => void }) {
+  const { workspace } = useWorkspace();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const call = (dryRun: boolean) =>
+    take(api.DELETE(path, { params: { path: { workspace, group: id }, query: { dryRun } } }));
+  const plan = useQuery({ queryKey: [workspace, "remove group", id], queryFn: () => call(true) });
+  const remove = useMutation({
+    mutationFn: () => call(false),
+    onSuccess: async () => {
+      await navigate({ to: "/w/$workspace/access/groups", params: { workspace } });
+      await queries.invalidateQueries({ queryKey: [workspace] });
+    },
+  });
+  return (
+    <Modal opened onClose={onClose} title={<strong>Remove the group {name}</strong>} size="lg">
+      <Stack>
+        {plan.data && <Difference of={plan.data.difference} workspace={workspace} />}
+        <Refusal of={remove.error ?? plan.error} />
+        <Group justify="end">
+          <Button variant="default" onClick={onClose}>
+            Keep it
+          </Button>
+          <Button
+            color="alarm"
+            disabled={!plan.data}
+            loading={remove.isPending}
+            onClick={() => remove.mutate()}
+          >
+            Remove {name}
+          </Button>
+        </Group>
+      </Stack>
+    </Modal>
+  );
+}

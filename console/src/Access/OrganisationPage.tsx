@@ -1,0 +1,145 @@
+import { Button, Stack, Table, Title } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+import { api, take } from "../api";
+import { Page } from "../ui/Page";
+import { Pennant } from "../ui/Pennant";
+import { Refusal } from "../ui/Refusal";
+import { StateWord } from "../ui/StateWord";
+import { StayBar } from "../ui/StayBar";
+import { useWorkspace } from "../Workspaces/useWorkspace";
+import { AccessNav } from "./AccessNav";
+import { CodeMark } from "./CodeMark";
+import { GiveDialog } from "./GiveDialog";
+import { GrantList } from "./GrantList";
+import { OrganisationDialog } from "./OrganisationDialog";
+
+const path = "/api/v1/workspaces/{workspace}/organisations/{organisation}";
+
+/** One organisation: what it is, what its people get, and who they are. */
+export function OrganisationPage() {
+  const { workspace, today } = useWorkspace();
+  const { id } = useParams({ from: "/w/$workspace/access/organisations/$id" });
+  const [asked, setAsked] = useState<"give" | "change">();
+  const found = useQuery({
+    queryKey: [workspace, "organisation", id],
+    queryFn: () => take(api.GET(path, { params: { path: { workspace, organisation: id } } })),
+  });
+  const people = useQuery({
+    queryKey: [workspace, "people", { organisation: id }],
+    queryFn: () =>
+      take(
+        api.GET("/api/v1/workspaces/{workspace}/people", {
+          params: { path: { workspace }, query: { organisation: id, limit: 200 } },
+        }),
+      ),
+  });
+  const one = found.data;
+  return (
+    <Page
+      title={one?.name ?? "Organisation"}
+      actions={
+        <>
+          <Button variant="default" onClick={() => setAsked("change")}>
+            Change …
+          </Button>
+          <Button onClick={() => setAsked("give")}>Give a role</Button>
+        </>
+      }
+    >
+      <AccessNav workspace={workspace} />
+      <Refusal of={found.error} />
+      {one && (
+        <div className="two-columns">
+          <section className="sheet" aria-label="What it is">
+            <dl className="facts">
+              <dt>Code</dt>
+              <dd>{one.code ? <CodeMark organisation={one} /> : "–"}</dd>
+              <dt>Its people come as</dt>
+              <dd>
+                <Pennant kind={one.kind} />
+              </dd>
+              <dt>Agreement</dt>
+              <dd>
+                <StayBar stay={{ until: one.agreementEnds }} today={today} />
+                {one.isOver && <strong>It is over: none of its people get in.</strong>}
+              </dd>
+              <dt>People</dt>
+              <dd>
+                {one.people} here, {one.invited} invited
+                {one.cap !== null && `, at most ${one.cap}`}
+              </dd>
+              <dt>Reference</dt>
+              <dd>{one.reference || "–"}</dd>
+              <dt>Mail domains</dt>
+              <dd>{one.domains.join(", ") || "–"}</dd>
+              <dt>Leads</dt>
+              <dd>{one.leads.join(", ") || "nobody: make somebody a lead on their page"}</dd>
+              <dt>Contacts</dt>
+              <dd>
+                {one.contacts.map((contact) => (
+                  <div key={contact.address}>
+                    {contact.name}, {contact.address}
+                  </div>
+                ))}
+              </dd>
+              {one.offAt.length > 0 && (
+                <>
+                  <dt>Switched off for</dt>
+                  <dd>{one.offAt.join(", ")}</dd>
+                </>
+              )}
+            </dl>
+          </section>
+          <section className="sheet" aria-labelledby="gives">
+            <Stack>
+              <Title order={2} size="h4" id="gives">
+                What everybody of it gets
+              </Title>
+              <GrantList grants={one.grants} nothing="Nothing is given to it yet." />
+            </Stack>
+          </section>
+        </div>
+      )}
+      <section className="sheet table-holder" aria-labelledby="people">
+        <Title order={2} size="h4" id="people">
+          Its people
+        </Title>
+        {people.data?.items.length === 0 && (
+          <p className="soft">Nobody of it is here. Invite somebody and name it as their organisation.</p>
+        )}
+        <Table verticalSpacing={8}>
+          <Table.Tbody>
+            {people.data?.items.map((person) => (
+              <Table.Tr key={person.id}>
+                <Table.Td>
+                  <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
+                    {person.name}
+                  </Link>
+                  <div className="soft">{person.address}</div>
+                </Table.Td>
+                <Table.Td>{person.leads && "lead"}</Table.Td>
+                <Table.Td>
+                  <StateWord state={person.state} />
+                </Table.Td>
+                <Table.Td>
+                  <StayBar stay={person} today={today} />
+                </Table.Td>
+              </Table.Tr>
+            ))}
+          </Table.Tbody>
+        </Table>
+      </section>
+      {one && asked === "give" && (
+        <GiveDialog
+          title={`Give everybody of ${one.name} a role`}
+          holder={{ organisation: one.name }}
+          opened
+          onClose={() => setAsked(undefined)}
+        />
+      )}
+      {one && asked === "change" && <OrganisationDialog of={one} onClose={() => setAsked(undefined)} />}
+    </Page>
+  );
+}

@@ -1,0 +1,61 @@
+import { Autocomplete } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { useQuery } from "@tanstack/react-query";
+import { api, type Suggestion, take } from "../api";
+import { useWorkspace } from "../Workspaces/useWorkspace";
+
+/** A field for an address that suggests people known here, invited, or in an organisation's contacts. */
+export function PersonField(props: {
+  label: string;
+  value: string;
+  onChange: (address: string) => void;
+  onPick?: (suggestion: Suggestion) => void;
+  error?: string;
+  required?: boolean;
+}) {
+  const { workspace } = useWorkspace();
+  const [settled] = useDebouncedValue(props.value, 200);
+  const found = useQuery({
+    queryKey: [workspace, "suggestions", settled],
+    queryFn: () =>
+      take(
+        api.GET("/api/v1/workspaces/{workspace}/suggestions", {
+          params: { path: { workspace }, query: { text: settled } },
+        }),
+      ),
+    enabled: settled.trim().length >= 2,
+    placeholderData: (before) => before,
+  });
+  const people = (found.data?.items ?? []).filter((one) => one.address);
+  const byAddress = new Map(people.map((one) => [one.address, one]));
+  return (
+    <Autocomplete
+      label={props.label}
+      required={props.required}
+      autoComplete="off"
+      data-autofocus
+      value={props.value}
+      onChange={props.onChange}
+      onOptionSubmit={(address) => {
+        const picked = byAddress.get(address);
+        if (picked) props.onPick?.(picked);
+      }}
+      data={[...byAddress.keys()]}
+      // The service has matched names and organisations too, not only what is shown.
+      filter={({ options }) => options}
+      renderOption={({ option }) => {
+        const one = byAddress.get(option.value);
+        return (
+          <div>
+            {one?.name || option.value}
+            <div className="soft">
+              {option.value} · {one?.source}
+              {one?.organisation && `, ${one.organisation}`}
+            </div>
+          </div>
+        );
+      }}
+      error={props.error}
+    />
+  );
+}

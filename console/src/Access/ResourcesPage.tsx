@@ -1,0 +1,232 @@
+import { Button, Checkbox, Group, Modal, Select, Stack, Table, TextInput } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { useState } from "react";
+import { api, inWorkspace, type Resource, take } from "../api";
+import { CsvLink } from "../ui/CsvLink";
+import { ListSearchBox } from "../ui/ListSearchBox";
+import { Page } from "../ui/Page";
+import { Refusal } from "../ui/Refusal";
+import { useWorkspace } from "../Workspaces/useWorkspace";
+import { AccessNav } from "./AccessNav";
+import { PersonField } from "./PersonField";
+
+const path = "/api/v1/workspaces/{workspace}/resources";
+const areasPath = "/api/v1/workspaces/{workspace}/areas";
+
+/** The areas of work and the resources in them, each with how many people have access. */
+export function ResourcesPage() {
+  const { workspace } = useWorkspace();
+  const search = useSearch({ from: "/w/$workspace/access/resources" });
+  const navigate = useNavigate({ from: "/w/$workspace/access/resources" });
+  const [adding, setAdding] = useState<"resource" | "area">();
+  const found = useQuery({
+    queryKey: [workspace, "resources", search.search],
+    queryFn: () => take(api.GET(path, { params: { path: { workspace }, query: { search: search.search } } })),
+  });
+  const areas = useQuery({
+    queryKey: [workspace, "areas"],
+    queryFn: () => take(api.GET(areasPath, inWorkspace(workspace))),
+  });
+  const byArea = new Map<string, Resource[]>();
+  for (const resource of found.data?.items ?? [])
+    byArea.set(resource.area, [...(byArea.get(resource.area) ?? []), resource]);
+  return (
+    <Page
+      title="Resources"
+      actions={
+        <>
+          <CsvLink workspace={workspace} list="resources?format=csv" />
+          <Button variant="default" onClick={() => setAdding("area")}>
+            Add an area
+          </Button>
+          <Button disabled={areas.data?.items.length === 0} onClick={() => setAdding("resource")}>
+            Add a resource
+          </Button>
+        </>
+      }
+    >
+      <AccessNav workspace={workspace} />
+      <ListSearchBox
+        value={search.search}
+        onSearch={(words) => navigate({ search: { ...search, search: words }, replace: true })}
+      />
+      <Refusal of={found.error ?? areas.error} />
+      {areas.data?.items.length === 0 && (
+        <p className="sheet">
+          There is no area yet. Areas are the parts of your work, such as Collection or Voyages; resources are
+          what people get access to in them.
+        </p>
+      )}
+      {areas.data?.items
+        .filter((area) => !search.search || byArea.has(area.name))
+        .map((area) => (
+          <section key={area.id} className="sheet table-holder" aria-label={area.name}>
+            <Group justify="space-between">
+              <h2 className="section-title">{area.name}</h2>
+              <span className="soft">
+                {area.privateEntries && "entries are private below edit"}
+                {area.needs.length > 0 &&
+                  ` needs ${area.needs.map((need) => `${need.level} in ${need.area}`).join(", ")}`}
+              </span>
+            </Group>
+            {byArea.has(area.name) ? (
+              <Table verticalSpacing={8}>
+                <Table.Thead>
+                  <Table.Tr>
+                    <Table.Th>Resource</Table.Th>
+                    <Table.Th>Owner</Table.Th>
+                    <Table.Th className="number">People</Table.Th>
+                    <Table.Th className="number">Outsiders</Table.Th>
+                  </Table.Tr>
+                </Table.Thead>
+                <Table.Tbody>
+                  {byArea.get(area.name)?.map((resource) => (
+                    <Table.Tr key={resource.id}>
+                      <Table.Td>
+                        <Link to="/w/$workspace/access/resources/$id" params={{ workspace, id: resource.id }}>
+                          {resource.name}
+                        </Link>
+                        <div className="soft">{resource.about}</div>
+                      </Table.Td>
+                      <Table.Td>{resource.owner || <span className="soft">nobody</span>}</Table.Td>
+                      <Table.Td className="number">{resource.people}</Table.Td>
+                      <Table.Td className="number">{resource.outsiders}</Table.Td>
+                    </Table.Tr>
+                  ))}
+                </Table.Tbody>
+              </Table>
+            ) : (
+              <p className="soft">There is no resource in this area yet.</p>
+            )}
+          </section>
+        ))}
+      {adding === "resource" && (
+        <ResourceDialog
+          areas={areas.data?.items.map((area) => area.name) ?? []}
+          onClose={() => setAdding(undefined)}
+        />
+      )}
+      {adding === "area" && (
+        <AreaDialog
+          areas={areas.data?.items.map((area) => area.name) ?? []}
+          onClose={() => setAdding(undefined)}
+        />
+      )}
+    </Page>
+  );
+}
+
+function ResourceDialog({ areas, onClose }: { areas: string[]; onClose: () => void }) {
+  const { workspace } = useWorkspace();
+  const queries = useQueryClient();
+  const [form, setForm] = useState({ name: "", area: areas[0] ?? "", about: "", owner: "" });
+  const save = useMutation({
+    mutationFn: () => take(api.POST(path, { ...inWorkspace(workspace), body: form })),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: [workspace] });
+      onClose();
+    },
+  });
+  const set = (part: Partial<typeof form>) => setForm((before) => ({ ...before, ...part }));
+  return (
+    <Modal opened onClose={onClose} title={<strong>Add a resource</strong>}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate();
+        }}
+      >
+        <Stack>
+          <TextInput
+            label="Name"
+            required
+            data-autofocus
+            value={form.name}
+            onChange={(event) => set({ name: event.currentTarget.value })}
+          />
+          <Select
+            label="Area"
+            data={areas}
+            value={form.area}
+            onChange={(area) => set({ area: area ?? "" })}
+            allowDeselect={false}
+          />
+          <TextInput
+            label="About it"
+            value={form.about}
+            onChange={(event) => set({ about: event.currentTarget.value })}
+          />
+          <PersonField label="Owner" value={form.owner} onChange={(owner) => set({ owner })} />
+          <Refusal of={save.error} />
+          <Button type="submit" loading={save.isPending}>
+            Add
+          </Button>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}
+
+function AreaDialog({ areas, onClose }: { areas: string[]; onClose: () => void }) {
+  const { workspace } = useWorkspace();
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [isPrivate, setPrivate] = useState(false);
+  const [needs, setNeeds] = useState<string | null>(null);
+  const save = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST(areasPath, {
+          ...inWorkspace(workspace),
+          body: {
+            name,
+            privateEntries: isPrivate,
+            needs: needs ? [{ area: needs, level: "view" }] : [],
+          },
+        }),
+      ),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: [workspace] });
+      onClose();
+    },
+  });
+  return (
+    <Modal opened onClose={onClose} title={<strong>Add an area</strong>}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate();
+        }}
+      >
+        <Stack>
+          <TextInput
+            label="Name"
+            required
+            data-autofocus
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Checkbox
+            label="Entries are private: people below edit see only what they made themselves"
+            checked={isPrivate}
+            onChange={(event) => setPrivate(event.currentTarget.checked)}
+          />
+          <Select
+            label="Needs to see"
+            description="Whoever sees this area needs at least view there. More can be said with the client."
+            placeholder="Nothing else"
+            clearable
+            data={areas}
+            value={needs}
+            onChange={setNeeds}
+          />
+          <Refusal of={save.error} />
+          <Button type="submit" loading={save.isPending}>
+            Add
+          </Button>
+        </Stack>
+      </form>
+    </Modal>
+  );
+}

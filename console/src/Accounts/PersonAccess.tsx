@@ -1,0 +1,102 @@
+import { Button, Group, Skeleton, Stack, Table, Title } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { GiveDialog } from "../Access/GiveDialog";
+import { GrantList } from "../Access/GrantList";
+import { LevelWord } from "../Access/LevelWord";
+import { Paths } from "../Access/Paths";
+import { api, type Person, take } from "../api";
+import { Refusal } from "../ui/Refusal";
+import { useWorkspace } from "../Workspaces/useWorkspace";
+
+/** What somebody may do, place by place, each explained by the grants that produce it. */
+export function PersonAccess({ person }: { person: Person }) {
+  const { workspace } = useWorkspace();
+  const [isGiving, setGiving] = useState(false);
+  const found = useQuery({
+    queryKey: [workspace, "person", person.id, "access", person.version],
+    queryFn: () =>
+      take(
+        api.GET("/api/v1/workspaces/{workspace}/people/{person}/access", {
+          params: { path: { workspace, person: person.id } },
+        }),
+      ),
+  });
+  const access = found.data;
+  return (
+    <section className="sheet table-holder" aria-labelledby="access">
+      <Stack>
+        <Group justify="space-between">
+          <Title order={2} size="h4" id="access">
+            What they may do, and why
+          </Title>
+          {person.state !== "ended" && (
+            <Button size="xs" onClick={() => setGiving(true)}>
+              Give a role
+            </Button>
+          )}
+        </Group>
+        <Refusal of={found.error} />
+        {found.isPending && <Skeleton height={120} />}
+        {access && (
+          <>
+            {access.cut && <strong>Today nothing of this counts: {access.cut}.</strong>}
+            <GrantList grants={access.grants} nothing="Nothing is given to them directly." />
+            {access.groups.length > 0 && <p>In the groups: {access.groups.join(", ")}</p>}
+            {access.seats.length > 0 && <p>Holds a seat of: {access.seats.join(", ")}</p>}
+            {access.owns.length > 0 && <p>Owns: {access.owns.join(", ")}</p>}
+            {access.places.length > 0 && (
+              <Table verticalSpacing={6}>
+                <Table.Thead>
+                  <Table.Tr>
+                    <Table.Th>Where</Table.Th>
+                    <Table.Th>Level</Table.Th>
+                    <Table.Th>Because of</Table.Th>
+                  </Table.Tr>
+                </Table.Thead>
+                <Table.Tbody>
+                  {access.places.map((place) => (
+                    <Table.Tr key={place.area + place.place + place.isResource}>
+                      <Table.Td>
+                        {place.isResource ? (
+                          <>
+                            {place.place} <span className="soft">in {place.area}</span>
+                          </>
+                        ) : (
+                          <strong>{place.place}</strong>
+                        )}
+                      </Table.Td>
+                      <Table.Td>
+                        <LevelWord level={place.level} />
+                        <div className="soft">{place.cut}</div>
+                      </Table.Td>
+                      <Table.Td>
+                        <Paths paths={place.paths} isCut={place.cut !== ""} />
+                      </Table.Td>
+                    </Table.Tr>
+                  ))}
+                </Table.Tbody>
+              </Table>
+            )}
+            {access.duties.length > 0 && (
+              <p>
+                Duties: <strong>{access.duties.map((duty) => duty.duty).join(", ")}</strong>, from{" "}
+                {[...new Set(access.duties.flatMap((duty) => duty.paths.map((path) => path.role)))].join(
+                  ", ",
+                )}
+              </p>
+            )}
+          </>
+        )}
+      </Stack>
+      {isGiving && (
+        <GiveDialog
+          title={`Give ${person.name} a role`}
+          holder={{ person: person.id }}
+          opened
+          onClose={() => setGiving(false)}
+        />
+      )}
+    </section>
+  );
+}
