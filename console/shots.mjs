@@ -31,7 +31,6 @@ try {
 
   await page.goto(`${url}/w/${workspace}`);
   await page.waitForURL(/sign-in/);
-  await shoot("sign-in");
   await page.getByLabel("Mail address").fill("mira@lantern-tide.example");
   await page.getByLabel("Password").fill("a lantern at high tide");
   await page.getByRole("button", { name: "Sign in" }).click();
@@ -41,8 +40,10 @@ try {
   await page.getByRole("link", { name: "Invite", exact: true }).click();
   await shoot("invite");
   await page.getByRole("link", { name: "Invite someone" }).click();
-  await page.getByLabel("Mail address").fill("pilot@harbour.example");
-  await page.getByLabel("Name").fill("Pia Lotse");
+  await page.getByRole("combobox", { name: "Mail address" }).fill("pilot@harbour.example");
+  await page.getByLabel("Name", { exact: true }).fill("Pia Lotse");
+  await page.getByRole("combobox", { name: "Role", exact: true }).click();
+  await page.getByRole("option", { name: /^view:/ }).click();
   await page.getByLabel("Message").fill("You know these waters best.\nThe berth papers are ready for you.");
   await page.frameLocator("iframe").getByText("Dear Pia Lotse").waitFor();
   await page.evaluate(() => window.scrollTo(0, 0));
@@ -60,12 +61,6 @@ try {
   await page.getByText("cannot be sent as they stand").waitFor();
   await page.getByRole("link", { name: "Show only those" }).click();
   await shoot("list");
-  await page.goto(`${url}/w/${workspace}/invite/links`);
-  await page.getByRole("button", { name: "Make a join link" }).click();
-  await page.getByLabel("What it is for").fill("Open ship evening");
-  await page.getByRole("button", { name: "Make the link" }).click();
-  await page.getByText("Copy the link now").waitFor();
-  await shoot("links");
   await page.goto(`${url}/w/${workspace}/invite/figures`);
   await page.getByText("Median time").waitFor();
   await shoot("figures");
@@ -78,7 +73,17 @@ try {
   await page.getByText("Untouched").waitFor();
   await shoot("end");
   await page.getByRole("button", { name: "Keep as it is" }).click();
+  await page.getByRole("heading", { name: "What they may do, and why" }).scrollIntoViewIfNeeded();
+  await page.mouse.wheel(0, 500);
   await shoot("person");
+  await page.getByRole("link", { name: "Access" }).click();
+  await page.getByRole("link", { name: "Register" }).click();
+  await page.getByText("Hamish Orlo").waitFor();
+  await shoot("resource");
+  for (const name of ["Roles", "Organisations", "Seats"]) {
+    await page.getByRole("link", { name, exact: true }).click();
+    await shoot(name.toLowerCase());
+  }
   await page.getByRole("link", { name: "Endings" }).click();
   await shoot("endings");
   await page.getByRole("link", { name: "Record" }).click();
@@ -86,10 +91,7 @@ try {
   await page.getByText("The record is whole").waitFor();
   await shoot("record");
   await page.getByRole("link", { name: "Workspace" }).click();
-  await shoot("workspace");
 
-  await page.goto(inbox);
-  await shoot("inbox");
   await page.setViewportSize({ width: 700, height: 800 });
   const [mail] = await (await fetch(`${inbox}/messages?to=pilot@harbour.example`)).json();
   await page.setContent(mail.html);

@@ -87,7 +87,7 @@ public static class Inviting
                     while (watch.Elapsed < RunTime)
                     {
                         var body =
-                            $$"""{"address":"guest{{Interlocked.Increment(ref _addresses)}}@harbour.example","kind":"guest"}""";
+                            $$"""{"address":"guest{{Interlocked.Increment(ref _addresses)}}@harbour.example","kind":"guest","role":"view"}""";
                         using var content = new StringContent(body, Encoding.UTF8, "application/json");
                         var started = Stopwatch.GetTimestamp();
                         using var answer = await http.PostAsync(url, content);

@@ -3,6 +3,7 @@ using System.Net.Http.Headers;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Invitations;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -154,7 +155,7 @@ public static class Listing
             AddressKey = $"sailor{n}@harbour{n % 500}.example",
             Name = $"Given{n} Family{n % 1000}",
             Kind = (Kind)(n % 4),
-            Role = "view",
+            Gives = BundleText.Of(Bundle.Of(Role.View)),
             LastDay = null,
             Message = "",
             Language = "en",

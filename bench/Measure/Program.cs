@@ -1,13 +1,19 @@
 using ComeAboard.Measure;
 
 // measure bare …        the reference of V4: a service that does one bare insert and commit
+// measure decide        the service with the reference of V2 beside it
 // measure [ROW …]       measures the rows named, or all, and writes bench/results.json
 if (args is ["bare", ..])
 {
     await BareService.RunAsync(args);
     return 0;
 }
-var wanted = args.Length > 0 ? args : ["V1", "V3", "V4", "V5", "V8", "V9", "V10"];
+if (args is ["decide", ..])
+{
+    await Deciding.ServeAsync();
+    return 0;
+}
+var wanted = args.Length > 0 ? args : ["V1", "V2", "V3", "V4", "V5", "V8", "V9", "V10"];
 var figures = new List<Figure>();
 foreach (var row in wanted)
 {
@@ -16,6 +22,7 @@ foreach (var row in wanted)
         row.ToUpperInvariant() switch
         {
             "V1" => await Importing.MeasureAsync(),
+            "V2" => await Deciding.MeasureAsync(),
             "V3" => await Listing.MeasureAsync(),
             "V5" => await Sending.MeasureAsync(),
             "V4" => await Inviting.MeasureAsync(),

@@ -57,6 +57,14 @@ public sealed partial class ServicePlace : IDisposable
         return Places.Start(Places.InOut("service", "come-aboard"), _settings, "serve");
     }
 
+    /// <summary>Starts another program that is the service, on the same database and a port of its own.</summary>
+    public (Process Service, Uri Url) ServeWith(string program, params string[] arguments)
+    {
+        var url = new Uri($"http://127.0.0.1:{Places.FreePort()}");
+        var settings = new Dictionary<string, string>(_settings) { ["COMEABOARD_LISTEN"] = url.ToString() };
+        return (Places.Start(program, settings, arguments), url);
+    }
+
     /// <summary>Makes the workspace with its administrator, starts the service, and gives a token.</summary>
     public async Task<(Process Service, string Token)> OpenAsync()
     {

@@ -12,6 +12,11 @@ const pages = [
   "/invite/bounced",
   "/invite/figures",
   "/people",
+  "/access/resources",
+  "/access/roles",
+  "/access/groups",
+  "/access/organisations",
+  "/access/seats",
   "/endings",
   "/record",
   "/workspace",
@@ -34,10 +39,21 @@ for (const colours of ["light", "dark"] as const) {
     }
     await page.goto(demo.at("/people?search=ines"));
     await page.getByRole("link", { name: "Dr Ines Calloway" }).click();
+    await page.getByRole("heading", { name: "What they may do, and why" }).waitFor();
+    faults.push(await faultsOf(page, "person"));
     await page.getByRole("button", { name: "End access" }).click();
     await page.getByText("Untouched").waitFor();
     await page.waitForTimeout(500);
     faults.push(await faultsOf(page, "end"));
+    await page.goto(demo.at("/access/resources"));
+    await page.getByRole("link", { name: "Register" }).click();
+    await page.getByRole("button", { name: "Change the access of Hamish Orlo" }).click();
+    await page.waitForTimeout(500);
+    faults.push(await faultsOf(page, "resource"));
+    await page.goto(demo.at("/access/roles"));
+    await page.getByRole("button", { name: "Make a role" }).click();
+    await page.waitForTimeout(500);
+    faults.push(await faultsOf(page, "role"));
     await page.goto(await demo.invitationLink("casper.dunmore@saltmarsh-university.example"));
     faults.push(await faultsOf(page, "landing"));
     expect(faults.flat()).toEqual([]);
@@ -59,6 +75,8 @@ test("a person's page is reached and left by keyboard alone", async ({ demo, pag
   await demo.signIn(page);
   await page.goto(demo.at("/people?search=ines"));
   await page.getByRole("searchbox").focus();
+  // First the box that chooses her, then her name.
+  await page.keyboard.press("Tab");
   await page.keyboard.press("Tab");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Dr Ines Calloway" })).toBeVisible();

@@ -10,8 +10,10 @@ test("somebody is invited in the console, comes aboard without scripts, is seen 
   const address = "pilot@harbour.example";
   await demo.signIn(page);
   await page.getByRole("link", { name: "Invite someone" }).click();
-  await page.getByLabel("Mail address").fill(address);
-  await page.getByLabel("Name").fill("Pia Lotse");
+  await page.getByRole("combobox", { name: "Mail address" }).fill(address);
+  await page.getByLabel("Name", { exact: true }).fill("Pia Lotse");
+  await page.getByRole("combobox", { name: "Role", exact: true }).click();
+  await page.getByRole("option", { name: /^view:/ }).click();
   await page.getByLabel("partner").check();
   await page.getByLabel("Last day").fill("2030-01-31");
   await page.getByLabel("Message").fill("Bring charts.");
@@ -47,7 +49,7 @@ test("somebody is invited in the console, comes aboard without scripts, is seen 
   await page.getByRole("link", { name: "see the person" }).click();
   await expect(page.getByText("Came aboard")).toBeVisible();
   await page.getByRole("button", { name: "End access" }).click();
-  await expect(page.getByText("The role view over everything")).toBeVisible();
+  await expect(page.getByText("The role view in the whole workspace")).toBeVisible();
   await expect(page.getByText("1 open sign-in is closed.")).toBeVisible();
   await page.getByRole("button", { name: "End the access of Pia Lotse now" }).click();
   await expect(page.getByText("Access ended")).toBeVisible();
@@ -66,7 +68,7 @@ test("somebody invited already or here is pointed to instead of being invited ag
 }) => {
   await demo.signIn(page);
   await page.goto(demo.at("/invite/new"));
-  await page.getByLabel("Mail address").fill("zadie@slow-harbour-films.example");
+  await page.getByRole("combobox", { name: "Mail address" }).fill("zadie@slow-harbour-films.example");
   await page.getByRole("link", { name: "Open that invitation to resend or revoke it" }).click();
   await page.getByRole("button", { name: "Resend with a new link" }).click();
   await expect(page.getByText("Sent again with a new link")).toBeVisible();
@@ -74,7 +76,7 @@ test("somebody invited already or here is pointed to instead of being invited ag
   await expect(page.getByText("Invitation taken back")).toBeVisible();
 
   await page.goto(demo.at("/invite/new"));
-  await page.getByLabel("Mail address").fill("oona@lantern-tide.example");
+  await page.getByRole("combobox", { name: "Mail address" }).fill("oona@lantern-tide.example");
   await expect(page.getByRole("button", { name: "Send the invitation" })).toBeDisabled();
   await page.getByRole("link", { name: "Open their page" }).click();
   await expect(page.getByRole("heading", { name: "Oona Fairweather" })).toBeVisible();

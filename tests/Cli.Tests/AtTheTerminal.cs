@@ -18,6 +18,8 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
             address,
             "--kind",
             "guest",
+            "--role",
+            "view",
             "--name",
             "Pia Lotse",
             "--until",
@@ -67,7 +69,11 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         );
 
         var plan = await demo.AboardAsync("people", "end", address, "--dry-run");
-        Assert.Contains("loses   The role view over everything.", plan.Output, StringComparison.Ordinal);
+        Assert.Contains(
+            "loses   The role view in the whole workspace.",
+            plan.Output,
+            StringComparison.Ordinal
+        );
         Assert.Equal(2, (await demo.AboardAsync("people", "end", address)).Status);
         Assert.Equal(
             0,
@@ -99,7 +105,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         var results = Path.GetTempFileName();
         await File.WriteAllTextAsync(
             file,
-            "Mail,Vorname,Kind,Shoe size\nanna@slip.example,Anna,guest,38\nbo@slip,Bo,guest,40\nmira@lantern-tide.example,Mira,guest,39\n"
+            "Mail,Vorname,Kind,Role,Shoe size\nanna@slip.example,Anna,guest,view,38\nbo@slip,Bo,guest,view,40\nmira@lantern-tide.example,Mira,guest,view,39\n"
         );
         var check = await demo.AboardAsync("invitations", "import", file, "--dry-run");
         Assert.Equal(6, check.Status);
@@ -137,6 +143,8 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
             "-",
             "--kind",
             "guest",
+            "--role",
+            "view",
             "--json"
         );
         Assert.Equal(
@@ -173,6 +181,8 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
             "open ship",
             "--kind",
             "guest",
+            "--role",
+            "view",
             "--approval",
             "--qr",
             qr,
@@ -334,7 +344,9 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
                     "third@harbour.example",
                     "bad",
                     "--kind",
-                    "guest"
+                    "guest",
+                    "--role",
+                    "view"
                 )
             ).Status
         );
@@ -416,6 +428,8 @@ public sealed class TheLog
             "pilot@harbour.example",
             "--kind",
             "guest",
+            "--role",
+            "view",
             "--message",
             "Bring charts."
         );

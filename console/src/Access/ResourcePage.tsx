@@ -3,7 +3,7 @@ import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/rea
 import { Link, useParams } from "@tanstack/react-router";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
-import { type AccessLine, api, take } from "../api";
+import { type AccessLine, api, inWorkspace, take } from "../api";
 import { CsvLink } from "../ui/CsvLink";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -15,6 +15,7 @@ import { GiveDialog } from "./GiveDialog";
 import { LevelWord } from "./LevelWord";
 import { LineDialog } from "./LineDialog";
 import { Paths } from "./Paths";
+import { ResourceDialog } from "./ResourceDialog";
 
 const path = "/api/v1/workspaces/{workspace}/resources/{resource}";
 const pageSize = 100;
@@ -25,6 +26,11 @@ export function ResourcePage() {
   const { id } = useParams({ from: "/w/$workspace/access/resources/$id" });
   const [filter, setFilter] = useState({ search: "", kind: "", level: "" });
   const [isGiving, setGiving] = useState(false);
+  const [isChanging, setChanging] = useState(false);
+  const areas = useQuery({
+    queryKey: [workspace, "areas"],
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/areas", inWorkspace(workspace))),
+  });
   const [line, setLine] = useState<AccessLine>();
   const place = { params: { path: { workspace, resource: id } } };
   const found = useQuery({
@@ -57,6 +63,9 @@ export function ResourcePage() {
       actions={
         <>
           <CsvLink workspace={workspace} list={`resources/${id}/access.csv`} />
+          <Button variant="default" onClick={() => setChanging(true)}>
+            Change it …
+          </Button>
           <Button onClick={() => setGiving(true)}>Give somebody access</Button>
         </>
       }
@@ -122,6 +131,13 @@ export function ResourcePage() {
       )}
       {first.data && first.data.total > 0 && (
         <Lines total={first.data.total} page={page} today={today} workspace={workspace} onPick={setLine} />
+      )}
+      {resource && isChanging && (
+        <ResourceDialog
+          areas={areas.data?.items.map((area) => area.name) ?? []}
+          of={resource}
+          onClose={() => setChanging(false)}
+        />
       )}
       {resource && isGiving && (
         <GiveDialog

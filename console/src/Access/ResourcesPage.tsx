@@ -9,7 +9,7 @@ import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
-import { PersonField } from "./PersonField";
+import { ResourceDialog } from "./ResourceDialog";
 
 const path = "/api/v1/workspaces/{workspace}/resources";
 const areasPath = "/api/v1/workspaces/{workspace}/areas";
@@ -114,57 +114,6 @@ export function ResourcesPage() {
         />
       )}
     </Page>
-  );
-}
-
-function ResourceDialog({ areas, onClose }: { areas: string[]; onClose: () => void }) {
-  const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [form, setForm] = useState({ name: "", area: areas[0] ?? "", about: "", owner: "" });
-  const save = useMutation({
-    mutationFn: () => take(api.POST(path, { ...inWorkspace(workspace), body: form })),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      onClose();
-    },
-  });
-  const set = (part: Partial<typeof form>) => setForm((before) => ({ ...before, ...part }));
-  return (
-    <Modal opened onClose={onClose} title={<strong>Add a resource</strong>}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate();
-        }}
-      >
-        <Stack>
-          <TextInput
-            label="Name"
-            required
-            data-autofocus
-            value={form.name}
-            onChange={(event) => set({ name: event.currentTarget.value })}
-          />
-          <Select
-            label="Area"
-            data={areas}
-            value={form.area}
-            onChange={(area) => set({ area: area ?? "" })}
-            allowDeselect={false}
-          />
-          <TextInput
-            label="About it"
-            value={form.about}
-            onChange={(event) => set({ about: event.currentTarget.value })}
-          />
-          <PersonField label="Owner" value={form.owner} onChange={(owner) => set({ owner })} />
-          <Refusal of={save.error} />
-          <Button type="submit" loading={save.isPending}>
-            Add
-          </Button>
-        </Stack>
-      </form>
-    </Modal>
   );
 }
 

@@ -8,11 +8,13 @@ import { Paths } from "../Access/Paths";
 import { api, type Person, take } from "../api";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { HandOverDialog } from "./HandOverDialog";
 
 /** What somebody may do, place by place, each explained by the grants that produce it. */
 export function PersonAccess({ person }: { person: Person }) {
   const { workspace } = useWorkspace();
   const [isGiving, setGiving] = useState(false);
+  const [isHanding, setHanding] = useState(false);
   const found = useQuery({
     queryKey: [workspace, "person", person.id, "access", person.version],
     queryFn: () =>
@@ -44,7 +46,14 @@ export function PersonAccess({ person }: { person: Person }) {
             <GrantList grants={access.grants} nothing="Nothing is given to them directly." />
             {access.groups.length > 0 && <p>In the groups: {access.groups.join(", ")}</p>}
             {access.seats.length > 0 && <p>Holds a seat of: {access.seats.join(", ")}</p>}
-            {access.owns.length > 0 && <p>Owns: {access.owns.join(", ")}</p>}
+            {access.owns.length > 0 && (
+              <Group>
+                <span>Owns: {access.owns.join(", ")}</span>
+                <Button size="compact-sm" variant="default" onClick={() => setHanding(true)}>
+                  Hand over …
+                </Button>
+              </Group>
+            )}
             {access.places.length > 0 && (
               <Table verticalSpacing={6}>
                 <Table.Thead>
@@ -89,6 +98,9 @@ export function PersonAccess({ person }: { person: Person }) {
           </>
         )}
       </Stack>
+      {access && isHanding && (
+        <HandOverDialog person={person} owns={access.owns} onClose={() => setHanding(false)} />
+      )}
       {isGiving && (
         <GiveDialog
           title={`Give ${person.name} a role`}

@@ -1,6 +1,7 @@
 import { Select, SimpleGrid, Textarea, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, type BatchDefaults, inWorkspace, take } from "../api";
+import { useWorkspace } from "../Workspaces/useWorkspace";
 
 /** What every entry of a list gets that does not say otherwise. */
 export function DefaultsForm(props: {
@@ -9,6 +10,7 @@ export function DefaultsForm(props: {
   value: BatchDefaults;
   onChange: (value: BatchDefaults) => void;
 }) {
+  const { view } = useWorkspace();
   const presets = useQuery({
     queryKey: [props.workspace, "presets"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/presets", inWorkspace(props.workspace))),
@@ -36,9 +38,9 @@ export function DefaultsForm(props: {
       />
       <Select
         label="Role"
-        placeholder="view"
+        placeholder="As the list says"
         clearable
-        data={["view", "edit", "manage"]}
+        data={(view?.roles ?? []).map((role) => role.name)}
         value={props.value.role ?? null}
         onChange={(role) => set({ role })}
       />

@@ -141,7 +141,7 @@ public static class DemoCommand
             )} ABOARD_WORKSPACE={ship.ShortName}
                 export ABOARD_TOKEN={token}
                 bin/aboard invitations list --state pending
-                bin/aboard invitations send pilot@harbour.example --kind guest --until {DateTime.UtcNow.AddDays(
+                bin/aboard invitations send pilot@harbour.example --kind guest --role view --until {DateTime.UtcNow.AddDays(
                 30
             ):yyyy-MM-dd} --dry-run
 

@@ -131,10 +131,10 @@ public static class ReadinessEndpoints
             "address.invited" => ("invite", "aboard invitations resend ADDRESS"),
             "address.member" => ("people", "aboard people show ADDRESS"),
             "address.bounced" => ("invite/bounced", "aboard invitations bounced"),
-            "mail.waiting" => ("", "aboard workspace overview"),
+            "mail.waiting" => ("", null),
             var code when code.StartsWith("rule.", StringComparison.Ordinal) => (
                 "workspace/rules",
-                "aboard workspace rules"
+                null
             ),
             _ => ((string?)null, (string?)null),
         };

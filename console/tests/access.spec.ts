@@ -1,0 +1,108 @@
+import { expect, test } from "./demo";
+
+test("somebody is given access to a resource, explained, switched off and seen as they see it", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.getByRole("link", { name: "Access" }).click();
+  await page.getByRole("link", { name: "Refit budget" }).click();
+  await page.getByRole("button", { name: "Give somebody access" }).click();
+  await page.getByRole("combobox", { name: "Name or address" }).fill("benedikt");
+  await page.getByRole("option", { name: /Benedikt Loom/ }).click();
+  await page.getByRole("combobox", { name: "Role" }).click();
+  await page.getByRole("option", { name: "edit" }).click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog.getByText("1 person gains something, 0 lose something")).toBeVisible();
+  await dialog.getByLabel("Tell those whose access changes by mail").check();
+  await dialog.getByRole("button", { name: "Give the role edit" }).click();
+  await expect(dialog).toBeHidden();
+  const line = page.getByRole("listitem").filter({ hasText: "Benedikt Loom" });
+  await expect(line.getByText("edit at Refit budget directly")).toBeVisible();
+  await expect(line.getByText("view directly (view, adds nothing)")).toBeVisible();
+  await expect
+    .poll(async () => (await demo.mails("benedikt@lantern-tide.example"))[0]?.subject)
+    .toContain("has changed");
+
+  await line.getByRole("button", { name: "Change the access of Benedikt Loom" }).click();
+  await dialog.getByRole("button", { name: /^Switch Benedikt Loom off here/ }).click();
+  await dialog.getByRole("button", { name: "Switch Benedikt Loom off", exact: true }).click();
+  await expect(dialog).toBeHidden();
+  await expect(line.getByText("switched off for this resource")).toBeVisible();
+
+  await line.getByRole("link", { name: "Benedikt Loom" }).click();
+  await expect(page.getByRole("heading", { name: "What they may do, and why" })).toBeVisible();
+  await page.getByRole("link", { name: "See as they do" }).click();
+  await expect(page.getByRole("cell", { name: "Rigging plans" })).toBeVisible();
+  await expect(page.getByRole("cell", { name: "Refit budget" })).toHaveCount(0);
+});
+
+test("a new address at a resource is invited with just that role", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/access/resources"));
+  await page.getByRole("link", { name: "Deck bookings" }).click();
+  await page.getByRole("button", { name: "Give somebody access" }).click();
+  await page.getByRole("combobox", { name: "Name or address" }).fill("new.hirer@quay-hire.example");
+  await page.getByRole("button", { name: "Invite new.hirer@quay-hire.example" }).click();
+  await expect(page.getByRole("dialog")).toBeHidden();
+  await page.goto(demo.at("/invite?search=new.hirer"));
+  await page.getByRole("link", { name: "new.hirer@quay-hire.example" }).click();
+  await expect(page.getByText("view at Deck bookings")).toBeVisible();
+});
+
+test("a role is changed with what that changes in sight, and what it would miss", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/access/roles"));
+  await page.getByRole("button", { name: "Make a role" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Name").fill("trustee");
+  await dialog.getByLabel(/^What its holder can do/).fill("Reads the season report.");
+  await dialog.getByRole("combobox", { name: "Reports" }).click();
+  await page.getByRole("option", { name: "view" }).click();
+  await expect(dialog.getByText("Reports needs view in Loans; the role has none there.")).toBeVisible();
+  await dialog.getByRole("button", { name: "Give what is needed" }).click();
+  await expect(dialog.getByText("Some areas need others")).toBeHidden();
+  await expect(dialog.getByRole("combobox", { name: "Shop" })).toHaveValue("view");
+  await dialog.getByRole("button", { name: "Make the role" }).click();
+  await expect(page.getByRole("columnheader", { name: /trustee/ })).toBeVisible();
+});
+
+test("seats say before what remains after, and several people are paused at once", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/access/seats"));
+  await page.getByRole("button", { name: "Pass the seat of Kit Hollis on" }).click();
+  await page.getByRole("combobox", { name: "To whom" }).fill("ama@quayside-weddings.example");
+  await expect(
+    page.getByText("3 held, 0 reserved, 1 free of 4; 3 changes left", { exact: false }),
+  ).toBeVisible();
+  await page.getByRole("button", { name: "Pass it on" }).click();
+  await expect(page.getByRole("button", { name: "Pass the seat of Ama Boateng on" })).toBeVisible();
+
+  await page.goto(demo.at("/people?search=copper-and"));
+  await page.getByRole("checkbox", { name: "Choose Mei-Lin Torres" }).check();
+  await page.getByRole("button", { name: "Do something …" }).click();
+  await page.getByRole("menuitem", { name: "Pause …" }).click();
+  await page.getByRole("button", { name: "Pause: 1 of 1" }).click();
+  await expect(page.getByRole("cell", { name: "paused" })).toBeVisible();
+});
+
+test("the lead of an organisation invites a colleague from My places, without scripts", async ({
+  demo,
+  browser,
+}) => {
+  const context = await browser.newContext({ javaScriptEnabled: false });
+  const page = await context.newPage();
+  await demo.signIn(page, "beatrix@gullrock-museum.example");
+  await page.goto(`${demo.ready.url}/places`);
+  await page.getByRole("link", { name: "Your colleagues of Gull Rock Port Museum" }).click();
+  await page.getByLabel("Their mail address").fill("somebody@elsewhere.example");
+  await page.getByRole("button", { name: "Send the invitation" }).click();
+  await expect(page.getByRole("alert")).toContainText("gullrock-museum.example");
+  await page.getByLabel("Their mail address").fill("wim@gullrock-museum.example");
+  await page.getByRole("button", { name: "Send the invitation" }).click();
+  await expect(page.getByRole("status")).toContainText("wim@gullrock-museum.example is invited");
+  const landing = await demo.invitationLink("wim@gullrock-museum.example");
+  await page.goto(landing);
+  await expect(page.getByText("See Loan paperwork.")).toBeVisible();
+  await context.close();
+});

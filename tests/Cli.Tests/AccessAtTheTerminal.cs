@@ -1,0 +1,117 @@
+using Xunit;
+
+namespace ComeAboard.Cli.Tests;
+
+/// <summary>Who may do what, through <c>aboard</c>, on the demo world.</summary>
+public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
+{
+    [Fact]
+    public async Task Roles_are_compared_made_and_say_what_they_would_miss()
+    {
+        Assert.Contains("≠ Collection", await OutputOf("roles", "compare", "curator", "reader"), StringComparison.Ordinal);
+        var made = await demo.AboardAsync(
+            "roles",
+            "add",
+            "trustee",
+            "--sentence",
+            "Reads the season report.",
+            "--in",
+            "Reports=view"
+        );
+        Assert.Equal(0, made.Status);
+        Assert.Contains("Reports needs view in Loans", made.Error, StringComparison.Ordinal);
+        Assert.Equal(0, (await demo.AboardAsync("roles", "change", "trustee", "--raise")).Status);
+        Assert.Contains("Shop view", (await OutputOf("roles", "list")), StringComparison.Ordinal);
+        Assert.Equal(5, (await demo.AboardAsync("roles", "change", "view", "--everywhere", "edit")).Status);
+        Assert.Equal(0, (await demo.AboardAsync("roles", "remove", "trustee", "--yes")).Status);
+        Assert.Equal(4, (await demo.AboardAsync("roles", "show", "trustee")).Status);
+    }
+
+    [Fact]
+    public async Task Access_is_given_explained_and_taken_and_a_dry_run_changes_nothing()
+    {
+        const string who = "rafael@lantern-tide.example";
+        string[] give = ["people", "grant", who, "--role", "edit", "--resource", "Ledger", "--until", "2030-01-31"];
+        var tried = await demo.AboardAsync([.. give, "--dry-run"]);
+        Assert.Contains("view → edit", tried.Output, StringComparison.Ordinal);
+        Assert.DoesNotContain("edit at Ledger", await OutputOf("people", "explain", who), StringComparison.Ordinal);
+        Assert.Equal(0, (await demo.AboardAsync(give)).Status);
+        Assert.Contains(
+            "edit at Ledger until 31 Jan 2030",
+            await OutputOf("people", "explain", who, "--at", "Ledger"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "Rafael Quay",
+            await OutputOf("resources", "access", "Ledger", "--level", "edit"),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("people", "take", who, "--role", "edit", "--resource", "Ledger")).Status
+        );
+        Assert.Equal(
+            5,
+            (await demo.AboardAsync("people", "take", who, "--role", "edit", "--resource", "Ledger")).Status
+        );
+        var both = await demo.AboardAsync("people", "pause", who, "nobody@tide.example");
+        Assert.Equal(6, both.Status);
+        Assert.Contains("person.not-found", both.Error, StringComparison.Ordinal);
+        Assert.Contains("paused", await OutputOf("people", "see-as", who), StringComparison.Ordinal);
+        Assert.Equal(0, (await demo.AboardAsync("people", "resume", who)).Status);
+        Assert.Contains("member.paused", await OutputOf("people", "activity", "mira@lantern-tide.example"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Groups_organisations_and_seats_are_worked_with_and_readiness_says_all_at_once()
+    {
+        Assert.Equal(0, (await demo.AboardAsync("groups", "add", "Film unit")).Status);
+        Assert.Equal(0, (await demo.AboardAsync("groups", "grant", "Film unit", "--role", "reader")).Status);
+        var joined = await demo.AboardAsync("groups", "join", "Film unit", "kit@slow-harbour-films.example");
+        Assert.Contains("none → view", joined.Output, StringComparison.Ordinal);
+        Assert.Contains("Kit Hollis", await OutputOf("groups", "show", "film unit"), StringComparison.Ordinal);
+        Assert.Equal(0, (await demo.AboardAsync("groups", "remove", "Film unit", "--yes")).Status);
+
+        var over = await demo.AboardAsync("workspace", "readiness", "--kind", "guest", "--organisation", "TIDE");
+        Assert.Equal(5, over.Status);
+        foreach (var code in new[] { "role.missing", "organisation.over", "organisation.kind" })
+            Assert.Contains(code, over.Output, StringComparison.Ordinal);
+        Assert.Equal(0, (await demo.AboardAsync("organisations", "change", "TIDE", "--ends", "none")).Status);
+        Assert.Contains("no end", await OutputOf("organisations", "show", "tide"), StringComparison.Ordinal);
+        Assert.StartsWith("\uFEFFId,Name", await OutputOf("organisations", "list", "--csv"), StringComparison.Ordinal);
+
+        var passed = await demo.AboardAsync(
+            "seats",
+            "pass",
+            "Picture library licences",
+            "--from",
+            "delphine@slow-harbour-films.example",
+            "--to",
+            "ama@quayside-weddings.example"
+        );
+        Assert.Contains("after   4 seats: 3 held, 0 reserved, 1 free; 3 changes left", passed.Output, StringComparison.Ordinal);
+        Assert.Equal(5, (await demo.AboardAsync("seats", "give", "Duty officer's berth", "ama@quayside-weddings.example")).Status);
+        Assert.Equal(
+            0,
+            (
+                await demo.AboardAsync(
+                    "resources",
+                    "handover",
+                    "--from",
+                    "kofi@lantern-tide.example",
+                    "--to",
+                    "ilse@lantern-tide.example",
+                    "Picture library"
+                )
+            ).Status
+        );
+        Assert.Contains("Ilse Varga", await OutputOf("resources", "show", "Picture library"), StringComparison.Ordinal);
+    }
+
+    private async Task<string> OutputOf(params string[] words)
+    {
+        var run = await demo.AboardAsync(words);
+        Assert.True(run.Status is 0, run.Error);
+        return run.Output;
+    }
+}
