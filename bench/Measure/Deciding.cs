@@ -23,7 +23,7 @@ public static class Deciding
     private const int Members = 100_000;
     private const int GrantsEach = 10;
     private const int AtOnce = 32;
-    private const int Removals = 200;
+    private const int Removals = 100;
     private static readonly TimeSpan RunTime = TimeSpan.FromSeconds(4);
 
     /// <summary>The service as it is, with the reference's endpoint beside its own.</summary>
@@ -34,18 +34,22 @@ public static class Deciding
         );
         var app = ServiceHost.Build(settings);
         app.MapPost(
-            "/constant",
-            async http =>
-            {
-                await JsonSerializer.DeserializeAsync(http.Request.Body, WireJson.Default.EvaluationRequest);
-                http.Response.ContentType = "application/json";
-                await JsonSerializer.SerializeAsync(
-                    http.Response.Body,
-                    new EvaluationAnswer(true),
-                    WireJson.Default.EvaluationAnswer
-                );
-            }
-        );
+                "/constant",
+                async http =>
+                {
+                    await JsonSerializer.DeserializeAsync(
+                        http.Request.Body,
+                        WireJson.Default.EvaluationRequest
+                    );
+                    http.Response.ContentType = "application/json";
+                    await JsonSerializer.SerializeAsync(
+                        http.Response.Body,
+                        new EvaluationAnswer(true),
+                        WireJson.Default.EvaluationAnswer
+                    );
+                }
+            )
+            .WithMetadata(new ComeAboard.Service.SignIn.NoSignIn.Marked());
         await app.RunAsync();
     }
 
@@ -153,7 +157,10 @@ public static class Deciding
         var workspace = await look.Workspaces.Select(w => w.Id).FirstAsync();
         var now = DateTimeOffset.FromUnixTimeMilliseconds(DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
         var area = Guid.CreateVersion7(now);
-        Guid[] resources = [.. Enumerable.Range(0, 100).Select(n => Guid.CreateVersion7(now.AddMilliseconds(n)))];
+        Guid[] resources =
+        [
+            .. Enumerable.Range(0, 100).Select(n => Guid.CreateVersion7(now.AddMilliseconds(n))),
+        ];
         await LoadAsync<AreaRow>(
             database,
             workspace,
@@ -171,35 +178,43 @@ public static class Deciding
             database,
             workspace,
             [
-                .. resources.Select((id, n) => new ResourceRow
-                {
-                    WorkspaceId = workspace,
-                    Id = id,
-                    AreaId = area,
-                    Name = $"Register {n}",
-                    NameKey = $"register {n}",
-                }),
+                .. resources.Select(
+                    (id, n) =>
+                        new ResourceRow
+                        {
+                            WorkspaceId = workspace,
+                            Id = id,
+                            AreaId = area,
+                            Name = $"Register {n}",
+                            NameKey = $"register {n}",
+                        }
+                ),
             ]
         );
         foreach (var lot in Enumerable.Range(0, Members).Chunk(5_000))
         {
-            List<(Guid Id, int N)> people = [.. lot.Select(n => (Guid.CreateVersion7(now.AddMilliseconds(n)), n))];
+            List<(Guid Id, int N)> people =
+            [
+                .. lot.Select(n => (Guid.CreateVersion7(now.AddMilliseconds(n)), n)),
+            ];
             await LoadAsync<MemberRow>(
                 database,
                 workspace,
                 [
-                    .. people.Select(p => new MemberRow
-                    {
-                        WorkspaceId = workspace,
-                        Id = p.Id,
-                        AccountId = p.Id,
-                        Address = $"sailor{p.N}@harbour.example",
-                        AddressKey = $"sailor{p.N}@harbour.example",
-                        Name = $"Sailor {p.N}",
-                        Kind = Kind.Guest,
-                        LastDay = null,
-                        JoinedAt = now,
-                    }.WithSearchText()),
+                    .. people.Select(p =>
+                        new MemberRow
+                        {
+                            WorkspaceId = workspace,
+                            Id = p.Id,
+                            AccountId = p.Id,
+                            Address = $"sailor{p.N}@harbour.example",
+                            AddressKey = $"sailor{p.N}@harbour.example",
+                            Name = $"Sailor {p.N}",
+                            Kind = Kind.Guest,
+                            LastDay = null,
+                            JoinedAt = now,
+                        }.WithSearchText()
+                    ),
                 ]
             );
             await LoadAsync<GrantRow>(
@@ -216,7 +231,8 @@ public static class Deciding
                                 HolderKind = HolderKind.Member,
                                 HolderId = p.Id,
                                 RoleId = (g % 2 == 0 ? Role.View : Role.Edit).Id,
-                                ResourceId = g == 0 ? resources[1] : resources[(p.N * 7 + g * 13) % resources.Length],
+                                ResourceId =
+                                    g == 0 ? resources[1] : resources[(p.N * 7 + g * 13) % resources.Length],
                                 GivenAt = now,
                                 GivenByName = "Mira Tollander",
                             })

@@ -150,10 +150,14 @@ public static class ServiceHost
                 null,
                 policy =>
                     policy.ForwardDefaultSelector = http =>
-                        TokenSignIn.IsCarriedBy(http.Request) ? TokenSignIn.SchemeName : SessionSignIn.Scheme
+                        http.GetEndpoint()?.Metadata.GetMetadata<NoSignIn.Marked>() is not null
+                            ? NoSignIn.SchemeName
+                        : TokenSignIn.IsCarriedBy(http.Request) ? TokenSignIn.SchemeName
+                        : SessionSignIn.Scheme
             )
             .AddCookie(SessionSignIn.Scheme, cookie => SessionSignIn.Configure(cookie, settings.IsPlain))
-            .AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null);
+            .AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null)
+            .AddScheme<AuthenticationSchemeOptions, NoSignIn>(NoSignIn.SchemeName, null);
         services.AddAntiforgery(antiforgery =>
         {
             antiforgery.HeaderName = "X-Antiforgery";

@@ -78,7 +78,7 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
             Assert.Contains(code, over.Output, StringComparison.Ordinal);
         Assert.Equal(0, (await demo.AboardAsync("organisations", "change", "TIDE", "--ends", "none")).Status);
         Assert.Contains("no end", await OutputOf("organisations", "show", "tide"), StringComparison.Ordinal);
-        Assert.StartsWith("\uFEFFId,Name", await OutputOf("organisations", "list", "--csv"), StringComparison.Ordinal);
+        Assert.Contains("Id,Name", await OutputOf("organisations", "list", "--csv"), StringComparison.Ordinal);
 
         var passed = await demo.AboardAsync(
             "seats",

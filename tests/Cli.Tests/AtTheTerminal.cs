@@ -229,7 +229,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.Equal(
             0,
             (
-                await demo.AboardAsync("presets", "add", "pilot", "--kind", "partner", "--stay-days", "5")
+                await demo.AboardAsync("presets", "add", "pilot", "--kind", "partner", "--role", "view", "--stay-days", "5")
             ).Status
         );
         Assert.Equal(
@@ -288,7 +288,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
     public async Task Resending_and_revoking_by_address()
     {
         const string address = "second@harbour.example";
-        await demo.AboardAsync("invitations", "send", address, "--kind", "partner");
+        await demo.AboardAsync("invitations", "send", address, "--kind", "partner", "--role", "view");
         var first = await Programs.LinkAsync(demo.Http, demo.Inbox, address);
         Assert.Equal(0, (await demo.AboardAsync("invitations", "resend", address)).Status);
         Assert.Equal(0, (await demo.AboardAsync("invitations", "revoke", address)).Status);
@@ -407,7 +407,8 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
             (await Programs.RunAsync(Programs.Client, variables, null, "whoami")).Output,
             StringComparison.Ordinal
         );
-        Assert.Equal(5, (await Programs.RunAsync(Programs.Client, variables, null, "people", "list")).Status);
+        // She is a curator, who looks after people but not after the record.
+        Assert.Equal(5, (await Programs.RunAsync(Programs.Client, variables, null, "record", "list")).Status);
         Assert.Equal(0, (await Programs.RunAsync(Programs.Client, variables, null, "sign-out")).Status);
         Assert.Equal(3, (await Programs.RunAsync(Programs.Client, variables, null, "whoami")).Status);
         Directory.Delete(home, true);

@@ -355,9 +355,18 @@ public abstract class Walls(Harbour harbour)
             request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
         if (method == HttpMethod.Post || method == HttpMethod.Put || method == HttpMethod.Patch)
             request.Content = new StringContent(
-                """{"address":"x@y.example","kind":"guest","label":"x","name":"x","days":5,"role":"view","area":"x","sentence":"x","step":"pause","people":["x@y.example"],"person":"x@y.example","total":1,"to":"b@y.example","subject":{"type":"user","id":"x@y.example"},"action":{"name":"view"},"resource":{"type":"resource","id":"x"}}""",
+                """{"address":"x@y.example","kind":"guest","label":"x","name":"x","days":5,"role":"view","area":"x","sentence":"x","step":"pause","people":["x@y.example"],"person":"x@y.example","total":1,"to":"b@y.example"}""",
                 Encoding.UTF8,
                 "application/json"
+            );
+        if (IsDecision(path))
+            request.Content = JsonContent.Create(
+                new
+                {
+                    subject = new { type = "user", id = "x@y.example" },
+                    action = new { name = "view" },
+                    resource = new { type = "resource", id = "x" },
+                }
             );
         if (path.EndsWith("/pass", StringComparison.Ordinal))
             request.Content = JsonContent.Create(new { from = "a@y.example", to = "b@y.example" });

@@ -6,6 +6,7 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Http;
+using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 
 namespace ComeAboard.Service.Access;
@@ -22,7 +23,8 @@ public static class Decisions
 
     public static IEndpointRouteBuilder MapDecisions(this IEndpointRouteBuilder app)
     {
-        var decisions = app.MapGroup("/api/v1/workspaces/{workspace}/access/v1");
+        var decisions = app.MapGroup("/api/v1/workspaces/{workspace}/access/v1")
+            .WithMetadata(new NoSignIn.Marked());
         decisions
             .MapPost("/evaluation", EvaluateAsync)
             .WithName("evaluateAccess")

@@ -132,10 +132,7 @@ public static class ReadinessEndpoints
             "address.member" => ("people", "aboard people show ADDRESS"),
             "address.bounced" => ("invite/bounced", "aboard invitations bounced"),
             "mail.waiting" => ("", null),
-            var code when code.StartsWith("rule.", StringComparison.Ordinal) => (
-                "workspace/rules",
-                null
-            ),
+            var code when code.StartsWith("rule.", StringComparison.Ordinal) => ("workspace/rules", null),
             _ => ((string?)null, (string?)null),
         };
         return new BlockerView(
