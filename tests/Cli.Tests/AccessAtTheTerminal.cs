@@ -8,7 +8,11 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
     [Fact]
     public async Task Roles_are_compared_made_and_say_what_they_would_miss()
     {
-        Assert.Contains("≠ Collection", await OutputOf("roles", "compare", "curator", "reader"), StringComparison.Ordinal);
+        Assert.Contains(
+            "≠ Collection",
+            await OutputOf("roles", "compare", "curator", "reader"),
+            StringComparison.Ordinal
+        );
         var made = await demo.AboardAsync(
             "roles",
             "add",
@@ -31,10 +35,25 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
     public async Task Access_is_given_explained_and_taken_and_a_dry_run_changes_nothing()
     {
         const string who = "rafael@lantern-tide.example";
-        string[] give = ["people", "grant", who, "--role", "edit", "--resource", "Ledger", "--until", "2030-01-31"];
+        string[] give =
+        [
+            "people",
+            "grant",
+            who,
+            "--role",
+            "edit",
+            "--resource",
+            "Ledger",
+            "--until",
+            "2030-01-31",
+        ];
         var tried = await demo.AboardAsync([.. give, "--dry-run"]);
         Assert.Contains("view → edit", tried.Output, StringComparison.Ordinal);
-        Assert.DoesNotContain("edit at Ledger", await OutputOf("people", "explain", who), StringComparison.Ordinal);
+        Assert.DoesNotContain(
+            "edit at Ledger",
+            await OutputOf("people", "explain", who),
+            StringComparison.Ordinal
+        );
         Assert.Equal(0, (await demo.AboardAsync(give)).Status);
         Assert.Contains(
             "edit at Ledger until 31 Jan 2030",
@@ -59,7 +78,11 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.Contains("person.not-found", both.Error, StringComparison.Ordinal);
         Assert.Contains("paused", await OutputOf("people", "see-as", who), StringComparison.Ordinal);
         Assert.Equal(0, (await demo.AboardAsync("people", "resume", who)).Status);
-        Assert.Contains("member.paused", await OutputOf("people", "activity", "mira@lantern-tide.example"), StringComparison.Ordinal);
+        Assert.Contains(
+            "member.paused",
+            await OutputOf("people", "activity", "mira@lantern-tide.example"),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -69,16 +92,31 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.Equal(0, (await demo.AboardAsync("groups", "grant", "Film unit", "--role", "reader")).Status);
         var joined = await demo.AboardAsync("groups", "join", "Film unit", "kit@slow-harbour-films.example");
         Assert.Contains("none → view", joined.Output, StringComparison.Ordinal);
-        Assert.Contains("Kit Hollis", await OutputOf("groups", "show", "film unit"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Kit Hollis",
+            await OutputOf("groups", "show", "film unit"),
+            StringComparison.Ordinal
+        );
         Assert.Equal(0, (await demo.AboardAsync("groups", "remove", "Film unit", "--yes")).Status);
 
-        var over = await demo.AboardAsync("workspace", "readiness", "--kind", "guest", "--organisation", "TIDE");
+        var over = await demo.AboardAsync(
+            "workspace",
+            "readiness",
+            "--kind",
+            "guest",
+            "--organisation",
+            "TIDE"
+        );
         Assert.Equal(5, over.Status);
         foreach (var code in new[] { "role.missing", "organisation.over", "organisation.kind" })
             Assert.Contains(code, over.Output, StringComparison.Ordinal);
         Assert.Equal(0, (await demo.AboardAsync("organisations", "change", "TIDE", "--ends", "none")).Status);
         Assert.Contains("no end", await OutputOf("organisations", "show", "tide"), StringComparison.Ordinal);
-        Assert.Contains("Id,Name", await OutputOf("organisations", "list", "--csv"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Id,Name",
+            await OutputOf("organisations", "list", "--csv"),
+            StringComparison.Ordinal
+        );
 
         var passed = await demo.AboardAsync(
             "seats",
@@ -89,8 +127,22 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
             "--to",
             "ama@quayside-weddings.example"
         );
-        Assert.Contains("after   4 seats: 3 held, 0 reserved, 1 free; 3 changes left", passed.Output, StringComparison.Ordinal);
-        Assert.Equal(5, (await demo.AboardAsync("seats", "give", "Duty officer's berth", "ama@quayside-weddings.example")).Status);
+        Assert.Contains(
+            "after   4 seats: 3 held, 0 reserved, 1 free; 3 changes left",
+            passed.Output,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            5,
+            (
+                await demo.AboardAsync(
+                    "seats",
+                    "give",
+                    "Duty officer's berth",
+                    "ama@quayside-weddings.example"
+                )
+            ).Status
+        );
         Assert.Equal(
             0,
             (
@@ -105,7 +157,11 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
                 )
             ).Status
         );
-        Assert.Contains("Ilse Varga", await OutputOf("resources", "show", "Picture library"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Ilse Varga",
+            await OutputOf("resources", "show", "Picture library"),
+            StringComparison.Ordinal
+        );
     }
 
     private async Task<string> OutputOf(params string[] words)

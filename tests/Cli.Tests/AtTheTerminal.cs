@@ -229,7 +229,17 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.Equal(
             0,
             (
-                await demo.AboardAsync("presets", "add", "pilot", "--kind", "partner", "--role", "view", "--stay-days", "5")
+                await demo.AboardAsync(
+                    "presets",
+                    "add",
+                    "pilot",
+                    "--kind",
+                    "partner",
+                    "--role",
+                    "view",
+                    "--stay-days",
+                    "5"
+                )
             ).Status
         );
         Assert.Equal(

@@ -175,7 +175,9 @@ public sealed class ForReal : IAsyncLifetime
         const int entries = 12_000;
         var csv = new System.Text.StringBuilder("Address,Kind,Role\n");
         for (var n = 1; n <= entries; n++)
-            csv.Append(n % 100 == 0 ? "nonsense,guest,view\n" : $"sailor{n % 11_000}@tide.example,guest,view\n");
+            csv.Append(
+                n % 100 == 0 ? "nonsense,guest,view\n" : $"sailor{n % 11_000}@tide.example,guest,view\n"
+            );
         var file = System.Text.Encoding.UTF8.GetBytes(csv.ToString());
         var service = await ServeAsync();
         var batch = await client.AddBatchAsync(
@@ -244,7 +246,6 @@ public sealed class ForReal : IAsyncLifetime
                     new InvitationRequest(
                         $"g{sent}@harbour.example",
                         "guest",
-                        "--role",
                         "view",
                         Message: new string('m', 1500)
                     ),

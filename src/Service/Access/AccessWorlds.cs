@@ -14,6 +14,9 @@ namespace ComeAboard.Service.Access;
 public sealed record KeptWorld(WorkspaceRow Workspace, AccessPicture Picture, long CheckedAt)
 {
     public AccessWorld World => Picture.World;
+
+    /// <summary>The workspace's time zone, looked up once.</summary>
+    public TimeZoneInfo Zone { get; } = Workspace.Zone;
 }
 
 /// <summary>

@@ -1,3 +1,6 @@
+using System.Collections.Frozen;
+using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using ComeAboard.Client;
 using ComeAboard.Client.Access;
@@ -119,6 +122,18 @@ public static class Decisions
         await WriteAsync(http, new EvaluationsAnswer(answers), WireJson.Default.EvaluationsAnswer);
     }
 
+    // Resources change seldom and are asked for by name all the time.
+    private static readonly ConditionalWeakTable<
+        ImmutableDictionary<Guid, Resource>,
+        FrozenDictionary<string, Resource>
+    > Names = [];
+
+    private static FrozenDictionary<string, Resource> ByName(ImmutableDictionary<Guid, Resource> resources) =>
+        Names.GetValue(
+            resources,
+            all => all.Values.ToFrozenDictionary(r => r.Name, StringComparer.OrdinalIgnoreCase)
+        );
+
     private static string? SemanticOf(EvaluationsRequest request) =>
         request.Options?.GetValueOrDefault("evaluations_semantic") is { ValueKind: JsonValueKind.String } word
             ? word.GetString()
@@ -193,7 +208,7 @@ public static class Decisions
         if (kept is null || !kept.Picture.Tokens.TryGetValue(secret.Hash().Value, out var member))
             return CommonRefusals.SignInRequired;
         var now = http.RequestServices.GetRequiredService<TimeProvider>().GetUtcNow();
-        var today = Days.Of(now, kept.Workspace.Zone);
+        var today = Days.Of(now, kept.Zone);
         if (Visitors.Forbids(kept.World, member, today) is { } cut)
             return cut;
         return new Asker(kept, member, today, kept.World.DutiesOf(member, today).HasFlag(Duties.Access));
@@ -302,7 +317,9 @@ public static class Decisions
                 return null;
             if (Guid.TryParse(resource.Id, out var id))
                 return World.Resources.TryGetValue(id, out var known) ? Place.At(known) : null;
-            return World.FindResource(resource.Id).Try(out var found, out _) ? Place.At(found) : null;
+            return ByName(World.Resources).TryGetValue(resource.Id!.Trim(), out var found)
+                ? Place.At(found)
+                : null;
         }
 
         private Guid? MadeBy(EvaluationResource resource) =>
