@@ -15,11 +15,10 @@ public sealed record AccessWorld
     public long Version { get; init; }
 
     /// <summary>The members whose access has not ended, by id.</summary>
-    public ImmutableDictionary<Guid, Person> People { get; init; } = ImmutableDictionary<Guid, Person>.Empty;
+    public LayeredDictionary<Guid, Person> People { get; init; } = LayeredDictionary<Guid, Person>.Empty;
 
     /// <summary>The same members' ids by <see cref="Person.AddressKey"/>.</summary>
-    public ImmutableDictionary<string, Guid> ByAddress { get; init; } =
-        ImmutableDictionary.Create<string, Guid>(StringComparer.Ordinal);
+    public LayeredDictionary<string, Guid> ByAddress { get; init; } = LayeredDictionary<string, Guid>.Empty;
 
     /// <summary>The groups, by id.</summary>
     public ImmutableDictionary<Guid, Group> Groups { get; init; } = ImmutableDictionary<Guid, Group>.Empty;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Storage.Accounts;
@@ -30,8 +31,8 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
                 groups[row.MemberId] = list = ImmutableArray.CreateBuilder<Guid>();
             list.Add(row.GroupId);
         }
-        var people = ImmutableDictionary.CreateBuilder<Guid, Person>();
-        var byAddress = ImmutableDictionary.CreateBuilder<string, Guid>(StringComparer.Ordinal);
+        var people = new Dictionary<Guid, Person>();
+        var byAddress = new Dictionary<string, Guid>();
         await foreach (var member in Here(rows.Members).AsAsyncEnumerable())
         {
             var person = member.ToPerson(
@@ -45,8 +46,8 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
         world = world with
         {
             Version = version,
-            People = people.ToImmutable(),
-            ByAddress = byAddress.ToImmutable(),
+            People = LayeredDictionary<Guid, Person>.Of(people),
+            ByAddress = LayeredDictionary<string, Guid>.Of(byAddress),
             Groups = (await rows.Groups.AsNoTracking().ToListAsync()).ToImmutableDictionary(
                 g => g.Id,
                 g => new Group(g.Id, g.Name, grants.GetValueOrDefault((HolderKind.Group, g.Id), []))

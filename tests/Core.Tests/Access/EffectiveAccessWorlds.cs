@@ -64,11 +64,16 @@ public sealed class EffectiveAccessWorlds
                 {
                     var after = edit(before);
                     var difference = AccessDifference.Between(before, after, Worlds.Today);
+                    // A resource is the same wherever it is put, and what is removed gives nothing.
+                    var (there, here) = (Named(before), Named(after));
                     var expected = (
                         from person in before.People.Keys.Union(after.People.Keys)
-                        from place in before.Places().Union(after.Places())
-                        let was = before.LevelOf(person, place, Worlds.Today)
-                        let now = after.LevelOf(person, place, Worlds.Today)
+                        from name in there.Keys.Union(here.Keys)
+                        let place = here.GetValueOrDefault(name) ?? there[name]!.Value
+                        let was = before.LevelOf(person, there.GetValueOrDefault(name) ?? place, Worlds.Today)
+                        let now = here.ContainsKey(name)
+                            ? after.LevelOf(person, place, Worlds.Today)
+                            : Level.None
                         where was != now
                         select new LevelChange(person, place, was, now)
                     ).ToHashSet();
@@ -214,6 +219,13 @@ public sealed class EffectiveAccessWorlds
             .Aggregate(Duties.None, (sum, duties) => sum | duties);
     }
 
+    private static Dictionary<string, Place?> Named(AccessWorld world) =>
+        world
+            .Resources.Values.Select(r => ($"resource {r.Id}", Place.At(r)))
+            .Concat(world.Areas.Values.Select(a => ($"area {a.Id}", Place.In(a))))
+            .Append(("elsewhere", Place.Elsewhere))
+            .ToDictionary(named => named.Item1, named => (Place?)named.Item2);
+
     private static AccessWorld Unswitched(AccessWorld world) => world with { SwitchedOff = [] };
 
     private static IEnumerable<Guid> Others(AccessWorld world, HashSet<Guid> named) =>
@@ -227,9 +239,8 @@ public sealed class EffectiveAccessWorlds
         ImmutableArray<Grant> Left(ImmutableArray<Grant> all) => [.. all.Where(g => !grants.Contains(g.Id))];
         return world with
         {
-            People = world.People.ToImmutableDictionary(
-                p => p.Key,
-                p => p.Value with { Grants = Left(p.Value.Grants) }
+            People = LayeredDictionary<Guid, Person>.Of(
+                world.People.ToDictionary(p => p.Key, p => p.Value with { Grants = Left(p.Value.Grants) })
             ),
             Groups = world.Groups.ToImmutableDictionary(
                 g => g.Key,
