@@ -40,24 +40,28 @@ public sealed record AccessDifference(IReadOnlyList<LevelChange> Levels, IReadOn
             .Distinct()
             .Count();
 
-    /// <summary>Compares two versions of a workspace on a day.</summary>
+    /// <summary>
+    /// Compares two versions of a workspace on a day. A resource is the same in another area; what is removed nobody
+    /// reaches any more; what is added nobody has gained, as it was not there to be reached.
+    /// </summary>
     /// <param name="before">The one.</param>
     /// <param name="after">The other.</param>
     /// <param name="day">The day, in the workspace's time zone.</param>
     public static AccessDifference Between(AccessWorld before, AccessWorld after, DateOnly day)
     {
-        var places = before.Places().Union(after.Places()).ToList();
+        var places = Places(before, after);
         var levels = new List<LevelChange>();
         var duties = new List<DutyChange>();
         foreach (var person in before.People.Keys.Union(after.People.Keys))
         {
             if (IsUntouched(before, after, person))
                 continue;
-            foreach (var place in places)
+            foreach (var (there, here) in places)
             {
-                var (was, now) = (before.LevelOf(person, place, day), after.LevelOf(person, place, day));
+                var was = before.LevelOf(person, there, day);
+                var now = here is { } place ? after.LevelOf(person, place, day) : Level.None;
                 if (was != now)
-                    levels.Add(new LevelChange(person, place, was, now));
+                    levels.Add(new LevelChange(person, here ?? there, was, now));
             }
             var (held, holds) = (before.DutiesOf(person, day), after.DutiesOf(person, day));
             if (held != holds)
@@ -66,12 +70,39 @@ public sealed record AccessDifference(IReadOnlyList<LevelChange> Levels, IReadOn
         return new AccessDifference(levels, duties);
     }
 
+    /// <summary>Every place with where it was, and where it is; null when it is there no more.</summary>
+    private static List<(Place There, Place? Here)> Places(AccessWorld before, AccessWorld after)
+    {
+        var places = new List<(Place, Place?)> { (Place.Elsewhere, Place.Elsewhere) };
+        foreach (var resource in before.Resources.Values)
+            places.Add(
+                (
+                    Place.At(resource),
+                    after.Resources.TryGetValue(resource.Id, out var now) ? Place.At(now) : null
+                )
+            );
+        foreach (var area in before.Areas.Values)
+            places.Add((Place.In(area), after.Areas.ContainsKey(area.Id) ? Place.In(area) : null));
+        places.AddRange(
+            after
+                .Places()
+                .Where(place =>
+                    place.Resource is { } resource
+                        ? !before.Resources.ContainsKey(resource)
+                        : place != Place.Elsewhere && !before.Areas.ContainsKey(place.Area)
+                )
+                .Select(place => (place, (Place?)place))
+        );
+        return places;
+    }
+
     /// <summary>Whether nothing that decides about a person is another object: most are not reached by an edit.</summary>
     private static bool IsUntouched(AccessWorld before, AccessWorld after, Guid id)
     {
         if (
             !ReferenceEquals(before.Roles, after.Roles)
             || !ReferenceEquals(before.Resources, after.Resources)
+            || !ReferenceEquals(before.Areas, after.Areas)
             || !ReferenceEquals(before.SwitchedOff, after.SwitchedOff)
         )
             return false;

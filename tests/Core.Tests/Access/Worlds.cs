@@ -133,6 +133,27 @@ public static class Worlds
                             Groups = world.Groups.SetItem(Ids[g.Item1], new Group(Ids[g.Item1], "", g.Item2)),
                         }
                 )
+            ),
+        // A resource put into another area, made, or removed.
+        Gen.Select(Gen.Int[0, 2], Gen.Int[0, 3])
+            .Select(r =>
+                (Func<AccessWorld, AccessWorld>)(
+                    world =>
+                        world with
+                        {
+                            Resources =
+                                r.Item2 < 3
+                                    ? world.Resources.SetItem(
+                                        Ids[r.Item1],
+                                        new Resource(Ids[r.Item1], Ids[r.Item2], "")
+                                    )
+                                    : world.Resources.Remove(Ids[r.Item1]),
+                        }
+                )
+            ),
+        Gen.Int[0, 2]
+            .Select(n =>
+                (Func<AccessWorld, AccessWorld>)(world => world with { Areas = world.Areas.Remove(Ids[n]) })
             )
     );
 
