@@ -110,6 +110,42 @@ public static class Commands
         return command;
     }
 
+    /// <summary>A command that removes something, after showing what that changes for whom.</summary>
+    /// <param name="what">What it removes, in words.</param>
+    /// <param name="which">The argument that names it.</param>
+    /// <param name="question">What to ask, given the name and the plan.</param>
+    /// <param name="work">Does it, or only plans it.</param>
+    public static Command RemoveSeen(
+        string what,
+        Argument<string> which,
+        Func<string, GroupAnswer, string> question,
+        Func<Session, string, bool, CancellationToken, Task<GroupAnswer>> work
+    )
+    {
+        var command = Made(
+            "remove",
+            $"Remove a {what}, and what is given by it",
+            [which, CommonOptions.DryRun]
+        );
+        Session.On(
+            command,
+            async (session, parsed, cancellation) =>
+            {
+                var name = parsed.GetValue(which)!;
+                var plan = await work(session, name, true, cancellation);
+                Print(plan.Difference);
+                if (parsed.GetValue(CommonOptions.DryRun))
+                    return ExitStatus.Done;
+                if (!session.Confirm(question(name, plan)))
+                    return ExitStatus.Failed;
+                await work(session, name, false, cancellation);
+                Session.Say($"Removed {name}.");
+                return ExitStatus.Done;
+            }
+        );
+        return command;
+    }
+
     /// <summary>A command with its arguments and options.</summary>
     public static Command Made(string verb, string description, IEnumerable<Symbol> words)
     {

@@ -171,31 +171,13 @@ public static class GroupCommands
         );
     }
 
-    private static Command Remove()
-    {
-        var remove = Commands.Made(
-            "remove",
-            "Remove a group, and what is given to it",
-            [Group, CommonOptions.DryRun]
+    private static Command Remove() =>
+        Commands.RemoveSeen(
+            "group",
+            Group,
+            (name, plan) => $"Remove the group {name} with {plan.Done} members?",
+            (session, name, isDry, cancellation) => session.Client.RemoveGroupAsync(name, isDry, cancellation)
         );
-        Session.On(
-            remove,
-            async (session, parsed, cancellation) =>
-            {
-                var name = parsed.GetValue(Group)!;
-                var plan = await session.Client.RemoveGroupAsync(name, true, cancellation);
-                Commands.Print(plan.Difference);
-                if (parsed.GetValue(CommonOptions.DryRun))
-                    return ExitStatus.Done;
-                if (!session.Confirm($"Remove the group {name} with {plan.Done} members?"))
-                    return ExitStatus.Failed;
-                await session.Client.RemoveGroupAsync(name, cancellation: cancellation);
-                Session.Say($"Removed {name}.");
-                return ExitStatus.Done;
-            }
-        );
-        return remove;
-    }
 
     private static Command Members(string verb, string description) =>
         Commands.Do(

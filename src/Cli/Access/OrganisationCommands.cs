@@ -190,6 +190,8 @@ public static class OrganisationCommands
             (organisation, parsed) =>
             {
                 Print(organisation);
+                if (organisation.Difference is { } difference)
+                    Commands.Print(difference);
                 Commands.Said(
                     parsed,
                     $"{organisation.Name} is kept.",

@@ -111,11 +111,12 @@ public static class ResourceCommands
             Access(),
             Save("add", "Make a resource"),
             Save("change", "Change a resource; what is not said stays"),
-            Commands.Remove(
+            Commands.RemoveSeen(
                 "resource",
                 Resource,
-                (session, resource, cancellation) =>
-                    session.Client.RemoveResourceAsync(resource, cancellation)
+                (name, plan) => $"Remove {name}, and the {plan.Done} grants there?",
+                (session, name, isDry, cancellation) =>
+                    session.Client.RemoveResourceAsync(name, isDry, cancellation: cancellation)
             ),
             Switch("off", "Switch a person or an organisation off for a resource, whatever is given to them"),
             Switch("on", "Switch them on again"),
@@ -253,6 +254,8 @@ public static class ResourceCommands
             (resource, parsed) =>
             {
                 Print(resource);
+                if (resource.Difference is { } difference)
+                    Commands.Print(difference);
                 Commands.Said(
                     parsed,
                     $"The resource {resource.Name} is kept.",

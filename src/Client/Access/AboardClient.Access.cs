@@ -263,6 +263,23 @@ public sealed partial class AboardClient
         DeleteAsync($"{_workspace}/areas/{Part(area)}", cancellation);
 
     /// <summary>Removes a resource, and what is given at it.</summary>
-    public Task RemoveResourceAsync(string resource, CancellationToken cancellation = default) =>
-        DeleteAsync($"{_workspace}/resources/{Part(resource)}", cancellation);
+    /// <param name="resource">Its name or id.</param>
+    /// <param name="dryRun">Whether only to say what that changes.</param>
+    /// <param name="tell">Whether a mail tells those whose access changes.</param>
+    /// <param name="cancellation">Stops waiting.</param>
+    /// <returns>How many grants are taken, and the difference.</returns>
+    public Task<GroupAnswer> RemoveResourceAsync(
+        string resource,
+        bool dryRun = false,
+        bool tell = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync<object, GroupAnswer>(
+            HttpMethod.Delete,
+            $"{_workspace}/resources/{Part(resource)}?dryRun={(dryRun ? "true" : "false")}&tell={(tell ? "true" : "false")}",
+            null,
+            null,
+            WireJson.Default.GroupAnswer,
+            cancellation
+        );
 }

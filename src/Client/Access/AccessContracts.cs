@@ -158,7 +158,11 @@ public sealed record ResourceView(
     int People,
     int Outsiders,
     int Version
-);
+)
+{
+    /// <summary>In the answer to a change, what it changes for whom; null otherwise.</summary>
+    public DifferenceView? Difference { get; init; }
+}
 
 /// <summary>A way by which something is given.</summary>
 /// <param name="GrantId">The grant.</param>
@@ -390,4 +394,8 @@ public sealed record OrganisationView(
     IReadOnlyList<GrantView> Grants,
     IReadOnlyList<string> OffAt,
     int Version
-);
+)
+{
+    /// <summary>In the answer to a change, what it changes for whom; null otherwise.</summary>
+    public DifferenceView? Difference { get; init; }
+}

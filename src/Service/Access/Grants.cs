@@ -182,7 +182,7 @@ public static class Grants
                     return refusal;
                 if (!world.FindRole(request.Role).Try(out var role, out refusal))
                     return refusal with { Sort = RefusalSort.Invalid };
-                if (!Stay.Until(request.Until, write.Today).Try(out var window, out refusal))
+                if (!Stay.Between(row.FirstDay, request.Until, write.Today).Try(out var window, out refusal))
                     return refusal;
                 if (GivingRules.Forbids(world, editor.Id, role, row.ResourceId, write.Today) is { } beyond)
                     return beyond;

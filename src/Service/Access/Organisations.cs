@@ -425,7 +425,10 @@ public static class Organisations
         if (!edited.Try(out var done, out var refusal))
             return refusal.ToResult();
         await using var rows = database.Open(visitor.WorkspaceId);
-        var view = (await ViewsAsync(rows, visitor with { World = done.World }, [done.Value]))[0];
+        var view = (await ViewsAsync(rows, visitor with { World = done.World }, [done.Value]))[0] with
+        {
+            Difference = done.Difference,
+        };
         return path is null ? Results.Ok(view) : Results.Created($"{path}/{view.Id}", view);
     }
 

@@ -40,7 +40,7 @@ public static class Resources
             .MapDelete("/{resource}", RemoveAsync)
             .ForMembers(Duties.Access)
             .WithName("removeResource")
-            .Produces(204);
+            .Produces<GroupAnswer>();
         resources
             .MapPost("/handover", HandOverAsync)
             .WithName("handOverResources")
@@ -234,20 +234,25 @@ public static class Resources
         return await AnswerAsync(visitor, edited, access, database, null);
     }
 
-    private static async Task<IResult> RemoveAsync(Visitor visitor, string resource, Editing editing)
+    private static async Task<IResult> RemoveAsync(
+        Visitor visitor,
+        string resource,
+        Editing editing,
+        bool dryRun = false,
+        bool tell = false
+    )
     {
         if (!visitor.World.FindResource(resource).Try(out var old, out var refusal))
             return refusal.ToResult();
-        var removed = await editing.EditAsync<bool>(
+        var removed = await editing.EditAsync<int>(
             visitor,
-            new EditMode(Duties.Access),
+            new EditMode(Duties.Access, dryRun, tell),
             async (write, _) =>
             {
                 if (await write.Rows.Resources.FirstOrDefaultAsync(r => r.Id == old.Id) is not { } row)
                     return CommonRefusals.NotFound;
-                foreach (
-                    var grant in await write.Rows.Grants.Where(g => g.ResourceId == row.Id).ToListAsync()
-                )
+                var given = await write.Rows.Grants.Where(g => g.ResourceId == row.Id).ToListAsync();
+                foreach (var grant in given)
                 {
                     Grants.Record(write, "grant.taken", grant, await write.WorldAsync());
                     write.Rows.Grants.Remove(grant);
@@ -257,10 +262,10 @@ public static class Resources
                 );
                 write.Rows.Resources.Remove(row);
                 write.Record("resource.removed", row.Id, ("name", row.Name));
-                return true;
+                return given.Count;
             }
         );
-        return removed.ToResult(_ => Results.NoContent());
+        return removed.ToResult(done => Results.Ok(new GroupAnswer(done.Value, done.Difference)));
     }
 
     private static async Task<IResult> HandOverAsync(
@@ -382,7 +387,10 @@ public static class Resources
             },
             access,
             done.Value.OwnerId is { } owner ? done.World.People.GetValueOrDefault(owner)?.Name ?? "" : ""
-        );
+        ) with
+        {
+            Difference = done.Difference,
+        };
         return path is null ? Results.Ok(view) : Results.Created($"{path}/{view.Id}", view);
     }
 
