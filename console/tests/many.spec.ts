@@ -91,7 +91,7 @@ test("pasted addresses, a preset, a join link and an approval", async ({ demo, p
   await page.getByLabel("Each waits for approval").check();
   await page.getByRole("button", { name: "Make the link" }).click();
   await expect(page.getByRole("img", { name: /QR code/ })).toBeVisible();
-  const link = await page.locator("code").innerText();
+  const link = (await page.locator("code").textContent()) ?? "";
   const visitor = await browser.newContext({
     javaScriptEnabled: false,
     viewport: { width: 360, height: 740 },

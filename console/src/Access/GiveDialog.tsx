@@ -26,6 +26,7 @@ export function GiveDialog(props: {
   const { workspace, view, today } = useWorkspace();
   const queries = useQueryClient();
   const [role, setRole] = useState("view");
+  const [from, setFrom] = useState("");
   const [until, setUntil] = useState("");
   const [at, setAt] = useState<string | null>(null);
   const [tell, setTell] = useState(false);
@@ -44,7 +45,7 @@ export function GiveDialog(props: {
     group: props.holder.group ?? null,
     organisation: props.holder.organisation ?? null,
     resource: resource ?? null,
-    from: null,
+    from: from || null,
     until: until || null,
     tell,
   };
@@ -69,7 +70,15 @@ export function GiveDialog(props: {
       take(
         api.POST("/api/v1/workspaces/{workspace}/invitations", {
           ...inWorkspace(workspace),
-          body: { address: person, kind, role, resource: resource ?? null, draft, until: until || null },
+          body: {
+            address: person,
+            kind,
+            role,
+            resource: resource ?? null,
+            draft,
+            from: from || null,
+            until: until || null,
+          },
         }),
       ),
     onSuccess: done,
@@ -106,14 +115,24 @@ export function GiveDialog(props: {
             onChange={setAt}
           />
         )}
-        <TextInput
-          label="Last day"
-          description="Empty means as long as they are here."
-          type="date"
-          min={today}
-          value={until}
-          onChange={(event) => setUntil(event.currentTarget.value)}
-        />
+        <Group grow align="start">
+          <TextInput
+            label="First day"
+            description="Empty means at once."
+            type="date"
+            min={today}
+            value={from}
+            onChange={(event) => setFrom(event.currentTarget.value)}
+          />
+          <TextInput
+            label="Last day"
+            description="Empty means as long as they are here."
+            type="date"
+            min={today}
+            value={until}
+            onChange={(event) => setUntil(event.currentTarget.value)}
+          />
+        </Group>
         {isNew ? (
           <>
             <p>

@@ -11,6 +11,7 @@ import { AccessNav } from "./AccessNav";
 import { Difference } from "./Difference";
 import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
+import { GroupDialog } from "./GroupDialog";
 import { PersonField } from "./PersonField";
 
 const path = "/api/v1/workspaces/{workspace}/groups/{group}";
@@ -19,7 +20,7 @@ const path = "/api/v1/workspaces/{workspace}/groups/{group}";
 export function GroupPage() {
   const { workspace } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/access/groups/$id" });
-  const [asked, setAsked] = useState<"give" | "join" | "remove">();
+  const [asked, setAsked] = useState<"change" | "give" | "join" | "remove">();
   const place = { params: { path: { workspace, group: id } } };
   const found = useQuery({
     queryKey: [workspace, "group", id],
@@ -51,6 +52,9 @@ export function GroupPage() {
         <>
           <Button variant="default" onClick={() => setAsked("remove")}>
             Remove the group …
+          </Button>
+          <Button variant="default" onClick={() => setAsked("change")}>
+            Change it …
           </Button>
           <Button variant="default" onClick={() => setAsked("give")}>
             Give a role
@@ -108,6 +112,7 @@ export function GroupPage() {
           </Button>
         )}
       </section>
+      {group && asked === "change" && <GroupDialog of={group} onClose={() => setAsked(undefined)} />}
       {group && asked === "give" && (
         <GiveDialog
           title={`Give everybody in ${group.name} a role`}

@@ -1,5 +1,5 @@
-import { Button, Group, Modal, Stack, Table, TextInput } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Table } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, inWorkspace, take } from "../api";
@@ -8,25 +8,17 @@ import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
+import { GroupDialog } from "./GroupDialog";
 
 const path = "/api/v1/workspaces/{workspace}/groups";
 
 /** The groups, with what is given to each. */
 export function GroupsPage() {
   const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [form, setForm] = useState<{ name: string; about: string }>();
+  const [isAdding, setAdding] = useState(false);
   const found = useQuery({
     queryKey: [workspace, "groups"],
     queryFn: () => take(api.GET(path, inWorkspace(workspace))),
-  });
-  const add = useMutation({
-    mutationFn: (body: { name: string; about: string }) =>
-      take(api.POST(path, { ...inWorkspace(workspace), body })),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      setForm(undefined);
-    },
   });
   return (
     <Page
@@ -34,7 +26,7 @@ export function GroupsPage() {
       actions={
         <>
           <CsvLink workspace={workspace} list="groups?format=csv" />
-          <Button onClick={() => setForm({ name: "", about: "" })}>Make a group</Button>
+          <Button onClick={() => setAdding(true)}>Make a group</Button>
         </>
       }
     >
@@ -79,39 +71,7 @@ export function GroupsPage() {
           </Table>
         </div>
       )}
-      <Modal
-        opened={form !== undefined}
-        onClose={() => setForm(undefined)}
-        title={<strong>Make a group</strong>}
-      >
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (form) add.mutate(form);
-          }}
-        >
-          <Stack>
-            <TextInput
-              label="Name"
-              required
-              data-autofocus
-              value={form?.name ?? ""}
-              onChange={(event) => setForm({ about: form?.about ?? "", name: event.currentTarget.value })}
-            />
-            <TextInput
-              label="About it"
-              value={form?.about ?? ""}
-              onChange={(event) => setForm({ name: form?.name ?? "", about: event.currentTarget.value })}
-            />
-            <Refusal of={add.error} />
-            <Group>
-              <Button type="submit" loading={add.isPending}>
-                Make the group
-              </Button>
-            </Group>
-          </Stack>
-        </form>
-      </Modal>
+      {isAdding && <GroupDialog onClose={() => setAdding(false)} />}
     </Page>
   );
 }

@@ -14,6 +14,7 @@ export function Paths({ paths, isCut }: { paths: Path[]; isCut?: boolean }) {
             {path.through === "group" && ` through the group ${path.throughName}`}
             {path.through === "organisation" && ` through ${path.throughName}`}
             {path.through === "member" && " directly"}
+            {path.from && `, from ${dayText(path.from)}`}
             {path.until && `, until ${dayText(path.until)}`}
             {!path.counts && ` (${path.level}, ${isCut ? "cut" : "adds nothing"})`}
           </li>

@@ -265,9 +265,17 @@ function SwitchedOff(props: {
   return (
     <Group gap="xs">
       {props.off.map((one) => (
-        <Button key={one.holderId} size="compact-sm" variant="default" onClick={() => setAsked(one)}>
+        <Group key={one.holderId} gap="xs">
           {one.name}
-        </Button>
+          <Button
+            size="compact-sm"
+            variant="default"
+            aria-label={`Switch ${one.name} on again`}
+            onClick={() => setAsked(one)}
+          >
+            Switch on again …
+          </Button>
+        </Group>
       ))}
       <Modal
         opened={asked !== undefined}

@@ -1,14 +1,15 @@
-import { Button, Checkbox, Group, Modal, Select, Stack, Table, TextInput } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Group, Table } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, inWorkspace, type Resource, take } from "../api";
+import { type Area, api, inWorkspace, type Resource, take } from "../api";
 import { CsvLink } from "../ui/CsvLink";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
+import { AreaDialog } from "./AreaDialog";
 import { ResourceDialog } from "./ResourceDialog";
 
 const path = "/api/v1/workspaces/{workspace}/resources";
@@ -19,7 +20,7 @@ export function ResourcesPage() {
   const { workspace } = useWorkspace();
   const search = useSearch({ from: "/w/$workspace/access/resources" });
   const navigate = useNavigate({ from: "/w/$workspace/access/resources" });
-  const [adding, setAdding] = useState<"resource" | "area">();
+  const [adding, setAdding] = useState<"resource" | "area" | Area>();
   const found = useQuery({
     queryKey: [workspace, "resources", search.search],
     queryFn: () => take(api.GET(path, { params: { path: { workspace }, query: { search: search.search } } })),
@@ -64,11 +65,17 @@ export function ResourcesPage() {
           <section key={area.id} className="sheet table-holder" aria-label={area.name}>
             <Group justify="space-between">
               <h2 className="section-title">{area.name}</h2>
-              <span className="soft">
-                {area.privateEntries && "entries are private below edit"}
-                {area.needs.length > 0 &&
-                  ` needs ${area.needs.map((need) => `${need.level} in ${need.area}`).join(", ")}`}
-              </span>
+              <Group gap="sm">
+                <span className="soft">{aboutOf(area)}</span>
+                <Button
+                  size="xs"
+                  variant="default"
+                  aria-label={`Change the area ${area.name}`}
+                  onClick={() => setAdding(area)}
+                >
+                  Change …
+                </Button>
+              </Group>
             </Group>
             {byArea.has(area.name) ? (
               <Table verticalSpacing={8}>
@@ -107,9 +114,10 @@ export function ResourcesPage() {
           onClose={() => setAdding(undefined)}
         />
       )}
-      {adding === "area" && (
+      {adding && adding !== "resource" && (
         <AreaDialog
           areas={areas.data?.items.map((area) => area.name) ?? []}
+          of={adding === "area" ? undefined : adding}
           onClose={() => setAdding(undefined)}
         />
       )}
@@ -117,65 +125,10 @@ export function ResourcesPage() {
   );
 }
 
-function AreaDialog({ areas, onClose }: { areas: string[]; onClose: () => void }) {
-  const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [name, setName] = useState("");
-  const [isPrivate, setPrivate] = useState(false);
-  const [needs, setNeeds] = useState<string | null>(null);
-  const save = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST(areasPath, {
-          ...inWorkspace(workspace),
-          body: {
-            name,
-            privateEntries: isPrivate,
-            needs: needs ? [{ area: needs, level: "view" }] : [],
-          },
-        }),
-      ),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      onClose();
-    },
-  });
-  return (
-    <Modal opened onClose={onClose} title={<strong>Add an area</strong>}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate();
-        }}
-      >
-        <Stack>
-          <TextInput
-            label="Name"
-            required
-            data-autofocus
-            value={name}
-            onChange={(event) => setName(event.currentTarget.value)}
-          />
-          <Checkbox
-            label="Entries are private: people below edit see only what they made themselves"
-            checked={isPrivate}
-            onChange={(event) => setPrivate(event.currentTarget.checked)}
-          />
-          <Select
-            label="Needs to see"
-            description="Whoever sees this area needs at least view there. More can be said with the client."
-            placeholder="Nothing else"
-            clearable
-            data={areas}
-            value={needs}
-            onChange={setNeeds}
-          />
-          <Refusal of={save.error} />
-          <Button type="submit" loading={save.isPending}>
-            Add
-          </Button>
-        </Stack>
-      </form>
-    </Modal>
-  );
+/** What is special about an area, in a line. */
+function aboutOf(area: Area) {
+  const needs = area.needs.map((need) => `${need.level} in ${need.area}`).join(", ");
+  return [area.privateEntries && "entries are private below edit", needs && `needs ${needs}`]
+    .filter(Boolean)
+    .join("; ");
 }

@@ -1,22 +1,51 @@
-import { MultiSelect, Select, Stack } from "@mantine/core";
+import { Button, MultiSelect, Select, Stack, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { api, inWorkspace, take } from "../api";
+import { api, type Bundle, inWorkspace, take } from "../api";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
-export type GivesForm = { role: string; resource: string; groups: string[]; seats: string[] };
+type RoleRow = { role: string; resource: string; until: string };
+export type GivesForm = { roles: RoleRow[]; groups: string[]; seats: string[] };
 
-/** What an invitation gives: a role, everywhere or at one resource, groups, and seats with what is left of each. */
+const noRole: RoleRow = { role: "", resource: "", until: "" };
+
+/** Gives nothing yet, with an empty line for a role. */
+export const givesNothing: GivesForm = { roles: [noRole], groups: [], seats: [] };
+
+/** What is given, as it is sent. */
+export function bundleOf(form: GivesForm): Bundle {
+  return {
+    roles: form.roles
+      .filter((row) => row.role)
+      .map((row) => ({ role: row.role, resource: row.resource || null, until: row.until || null })),
+    groups: form.groups,
+    seats: form.seats,
+  };
+}
+
+/** What something gives, as it can be changed. */
+export function givenBy(gives?: Bundle): GivesForm {
+  const roles = (gives?.roles ?? []).map((given) => ({
+    role: given.role,
+    resource: given.resource ?? "",
+    until: given.until ?? "",
+  }));
+  return {
+    roles: roles.length > 0 ? roles : [noRole],
+    groups: gives?.groups ?? [],
+    seats: gives?.seats ?? [],
+  };
+}
+
+/** What an invitation gives: roles, each everywhere or at one resource, groups, and seats with what is left of each. */
 export function Gives(props: {
   value: GivesForm;
   onChange: (part: Partial<GivesForm>) => void;
   error?: string;
+  /** Join links reserve no seats. */
+  withoutSeats?: boolean;
 }) {
-  const { workspace, view } = useWorkspace();
+  const { workspace } = useWorkspace();
   const { value, onChange } = props;
-  const resources = useQuery({
-    queryKey: [workspace, "resources"],
-    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/resources", inWorkspace(workspace))),
-  });
   const groups = useQuery({
     queryKey: [workspace, "groups"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/groups", inWorkspace(workspace))),
@@ -24,31 +53,37 @@ export function Gives(props: {
   const pools = useQuery({
     queryKey: [workspace, "seats"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/seats", inWorkspace(workspace))),
+    enabled: !props.withoutSeats,
   });
   return (
     <Stack>
-      <Select
-        label="Role"
-        placeholder="None"
-        clearable
-        data={(view?.roles ?? []).map((role) => ({
-          value: role.name,
-          label: `${role.name}: ${role.sentence}`,
-        }))}
-        value={value.role || null}
-        onChange={(role) => onChange({ role: role ?? "" })}
-        error={props.error}
-      />
-      {resources.data && resources.data.items.length > 0 && (
-        <Select
-          label="Where the role counts"
-          placeholder="In the whole workspace"
-          clearable
-          searchable
-          data={resources.data.items.map((one) => one.name)}
-          value={value.resource || null}
-          onChange={(resource) => onChange({ resource: resource ?? "" })}
+      {value.roles.map((row, n) => (
+        <RoleFields
+          // The lines have no other name than their place.
+          // biome-ignore lint/suspicious/noArrayIndexKey: lines are only added at the end and taken out one by one
+          key={n}
+          number={n + 1}
+          value={row}
+          error={n === 0 ? props.error : undefined}
+          onChange={(part) =>
+            onChange({ roles: value.roles.map((one) => (one === row ? { ...one, ...part } : one)) })
+          }
+          onRemove={
+            value.roles.length > 1
+              ? () => onChange({ roles: value.roles.filter((one) => one !== row) })
+              : undefined
+          }
         />
+      ))}
+      {value.roles.every((row) => row.role) && (
+        <Button
+          variant="subtle"
+          size="compact-sm"
+          style={{ alignSelf: "start" }}
+          onClick={() => onChange({ roles: [...value.roles, { ...noRole }] })}
+        >
+          Give another role as well
+        </Button>
       )}
       {groups.data && groups.data.items.length > 0 && (
         <MultiSelect
@@ -70,5 +105,64 @@ export function Gives(props: {
         />
       )}
     </Stack>
+  );
+}
+
+function RoleFields(props: {
+  number: number;
+  value: RoleRow;
+  onChange: (part: Partial<RoleRow>) => void;
+  onRemove?: () => void;
+  error?: string;
+}) {
+  const { workspace, view, today } = useWorkspace();
+  const { value, onChange } = props;
+  const which = props.number === 1 ? "" : ` ${props.number}`;
+  const resources = useQuery({
+    queryKey: [workspace, "resources"],
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/resources", inWorkspace(workspace))),
+  });
+  return (
+    <fieldset className="plain-set">
+      <legend className="visually-hidden">{`Role${which}`}</legend>
+      <Select
+        label={`Role${which}`}
+        placeholder="None"
+        clearable
+        data={(view?.roles ?? []).map((role) => ({
+          value: role.name,
+          // What its sentence says of the whole workspace would mislead where it is given at one resource.
+          label: value.resource ? role.name : `${role.name}: ${role.sentence}`,
+        }))}
+        value={value.role || null}
+        onChange={(role) => onChange({ role: role ?? "" })}
+        error={props.error}
+      />
+      {value.role && (
+        <div className="beside">
+          <Select
+            label={`Where${which}`}
+            placeholder="In the whole workspace"
+            clearable
+            searchable
+            data={(resources.data?.items ?? []).map((one) => one.name)}
+            value={value.resource || null}
+            onChange={(resource) => onChange({ resource: resource ?? "" })}
+          />
+          <TextInput
+            label={`Until${which}`}
+            type="date"
+            min={today}
+            value={value.until}
+            onChange={(event) => onChange({ until: event.currentTarget.value })}
+          />
+        </div>
+      )}
+      {props.onRemove && (
+        <Button variant="subtle" size="compact-sm" onClick={props.onRemove}>
+          Leave this role out
+        </Button>
+      )}
+    </fieldset>
   );
 }

@@ -8,7 +8,6 @@ import {
   Modal,
   NumberInput,
   Radio,
-  Select,
   Skeleton,
   Stack,
   Table,
@@ -27,12 +26,13 @@ import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
 import { dayOf, distanceText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { bundleOf, Gives, givesNothing } from "./Gives";
 import { InviteNav } from "./InviteNav";
 
 const blank = {
   label: "",
   kind: "guest",
-  role: "view",
+  gives: givesNothing,
   cap: 25,
   days: 14,
   stayDays: "" as number | "",
@@ -147,7 +147,6 @@ export function HandOut({ made }: { made: NewJoinLink }) {
 }
 
 function LinkForm({ workspace, onMade }: { workspace: string; onMade: (made: NewJoinLink) => void }) {
-  const { view } = useWorkspace();
   const queries = useQueryClient();
   const [form, setForm] = useState(blank);
   const set = (part: Partial<typeof blank>) => setForm((before) => ({ ...before, ...part }));
@@ -159,7 +158,8 @@ function LinkForm({ workspace, onMade }: { workspace: string; onMade: (made: New
           body: {
             label: form.label,
             kind: form.kind,
-            role: form.role,
+            role: null,
+            gives: bundleOf(form.gives),
             until: null,
             stayDays: form.stayDays === "" ? null : form.stayDays,
             cap: form.cap,
@@ -199,22 +199,18 @@ function LinkForm({ workspace, onMade }: { workspace: string; onMade: (made: New
             ))}
           </Group>
         </Radio.Group>
-        <Group grow align="start">
-          <Select
-            label="Role"
-            data={(view?.roles ?? []).map((role) => role.name)}
-            value={form.role}
-            onChange={(role) => set({ role: role ?? "view" })}
-            allowDeselect={false}
-          />
-          <NumberInput
-            label="How many people"
-            min={1}
-            max={10_000}
-            value={form.cap}
-            onChange={(cap) => set({ cap: Number(cap) || 1 })}
-          />
-        </Group>
+        <Gives
+          value={form.gives}
+          onChange={(part) => set({ gives: { ...form.gives, ...part } })}
+          withoutSeats
+        />
+        <NumberInput
+          label="How many people"
+          min={1}
+          max={10_000}
+          value={form.cap}
+          onChange={(cap) => set({ cap: Number(cap) || 1 })}
+        />
         <Group grow align="start">
           <NumberInput
             label="Open for so many days"

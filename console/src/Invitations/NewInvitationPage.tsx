@@ -1,74 +1,20 @@
-import { Alert, Button, Group, Radio, Select, Stack, Tabs, Textarea, TextInput, Title } from "@mantine/core";
+import { Alert, Button, Group, Radio, Select, Stack, Textarea, TextInput, Title } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
 import { PersonField } from "../Access/PersonField";
-import {
-  api,
-  type Invitation,
-  type InvitationPreview,
-  type InvitationRequest,
-  inWorkspace,
-  type Preset,
-  type Problem,
-  Refused,
-  take,
-} from "../api";
+import { api, inWorkspace, type Problem, Refused, take } from "../api";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
-import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { Blockers } from "./Blockers";
 import { Gives } from "./Gives";
 import { InviteNav } from "./InviteNav";
+import { blank, type Form, filledBy, formOf, requestOf } from "./invitationForm";
+import { LetterPreview } from "./LetterPreview";
 
-type Form = {
-  address: string;
-  name: string;
-  kind: string;
-  role: string;
-  resource: string;
-  groups: string[];
-  seats: string[];
-  from: string;
-  until: string;
-  answerDays: string;
-  message: string;
-  language: string;
-  preset: string;
-  organisation: string;
-  title: string;
-  department: string;
-  manager: string;
-  country: string;
-  host: string;
-  note: string;
-};
-
-const blank: Form = {
-  address: "",
-  name: "",
-  kind: "guest",
-  role: "",
-  resource: "",
-  groups: [],
-  seats: [],
-  from: "",
-  until: "",
-  answerDays: "",
-  message: "",
-  language: "",
-  preset: "",
-  organisation: "",
-  title: "",
-  department: "",
-  manager: "",
-  country: "",
-  host: "",
-  note: "",
-};
 const invitationPath = "/api/v1/workspaces/{workspace}/invitations";
 const more = [
   ["organisation", "Organisation"],
@@ -112,7 +58,7 @@ export function NewInvitationPage() {
       take(
         api.POST("/api/v1/workspaces/{workspace}/invitations/preview", {
           ...inWorkspace(workspace),
-          body: request(settled),
+          body: requestOf(settled),
         }),
       ),
     enabled: settled.address.includes("@"),
@@ -121,13 +67,13 @@ export function NewInvitationPage() {
   const send = useMutation({
     mutationFn: async (asDraft: boolean) => {
       if (draft) {
-        const changed = await take(api.PUT(`${invitationPath}/{id}`, { ...place, body: request(form) }));
+        const changed = await take(api.PUT(`${invitationPath}/{id}`, { ...place, body: requestOf(form) }));
         return asDraft ? changed : take(api.POST(`${invitationPath}/{id}/send`, place));
       }
       return take(
         api.POST(invitationPath, {
           ...inWorkspace(workspace),
-          body: { ...request(form), draft: asDraft },
+          body: { ...requestOf(form), draft: asDraft },
           headers: { "Idempotency-Key": key + asDraft },
         }),
       );
@@ -139,7 +85,7 @@ export function NewInvitationPage() {
   });
   const test = useMutation({
     mutationFn: () =>
-      take(api.POST(`${invitationPath}/test`, { ...inWorkspace(workspace), body: request(form) })),
+      take(api.POST(`${invitationPath}/test`, { ...inWorkspace(workspace), body: requestOf(form) })),
   });
   const problem = send.error instanceof Refused ? send.error.problem : (preview.data?.problem ?? undefined);
   const isChecked = settled === form && preview.data !== undefined && !preview.isPlaceholderData;
@@ -199,7 +145,11 @@ export function NewInvitationPage() {
                 ))}
               </Group>
             </Radio.Group>
-            <Gives value={form} onChange={set} error={fieldError(problem, "role")} />
+            <Gives
+              value={form.gives}
+              onChange={(part) => setForm((before) => ({ ...before, gives: { ...before.gives, ...part } }))}
+              error={fieldError(problem, "role")}
+            />
             <TextInput
               label="First day"
               description="They have no access before it. Empty means at once."
@@ -317,85 +267,6 @@ export function NewInvitationPage() {
   );
 }
 
-function request(form: Form): InvitationRequest {
-  const said = (text: string) => text || null;
-  return {
-    address: form.address,
-    kind: form.kind,
-    role: said(form.role),
-    resource: said(form.resource),
-    gives: { roles: null, groups: form.groups, seats: form.seats },
-    name: said(form.name),
-    message: said(form.message),
-    from: said(form.from),
-    until: said(form.until),
-    language: said(form.language),
-    answerDays: form.answerDays ? Number(form.answerDays) : null,
-    preset: null,
-    draft: false,
-    host: said(form.host),
-    givenName: null,
-    familyName: null,
-    organisation: said(form.organisation),
-    title: said(form.title),
-    department: said(form.department),
-    manager: said(form.manager),
-    country: said(form.country),
-    note: said(form.note),
-  };
-}
-
-/** The first role with where it counts, the groups and the seats that something gives. */
-function givenBy(gives: Invitation["gives"]): Pick<Form, "role" | "resource" | "groups" | "seats"> {
-  const first = gives?.roles?.[0];
-  return {
-    role: first?.role ?? "",
-    resource: first?.resource ?? "",
-    groups: gives?.groups ?? [],
-    seats: gives?.seats ?? [],
-  };
-}
-
-/** A draft as it can be changed. */
-function formOf(draft: Invitation): Form {
-  return {
-    ...blank,
-    address: draft.address,
-    name: draft.name,
-    kind: draft.kind,
-    ...givenBy(draft.gives),
-    from: draft.from ?? "",
-    until: draft.until ?? "",
-    answerDays: draft.answerDays ? String(draft.answerDays) : "",
-    message: draft.message,
-    language: draft.language,
-    organisation: draft.organisation ?? "",
-    title: draft.title ?? "",
-    department: draft.department ?? "",
-    manager: draft.manager ?? "",
-    country: draft.country ?? "",
-    note: draft.note ?? "",
-  };
-}
-
-/** What a preset says, put into the form where it can be seen and changed. */
-function filledBy(preset: Preset, today: string): Partial<Form> {
-  const last = preset.stayDays
-    ? new Date(Date.parse(`${today}T00:00:00Z`) + (preset.stayDays - 1) * 86_400_000)
-        .toISOString()
-        .slice(0, 10)
-    : "";
-  return {
-    preset: preset.name,
-    kind: preset.kind,
-    ...givenBy(preset.gives),
-    until: last,
-    organisation: preset.organisation,
-    message: preset.message,
-    language: preset.language ?? "",
-  };
-}
-
 /** What was probably meant; taken only when somebody says so. */
 function Suggestion({ address, onTake }: { address: string; onTake: (address: string) => void }) {
   return (
@@ -425,40 +296,5 @@ function NextStep({ problem, workspace }: { problem: Problem; workspace: string 
         </Link>
       )}
     </Refusal>
-  );
-}
-
-function LetterPreview({ preview }: { preview: InvitationPreview }) {
-  const letter = preview.letter;
-  if (!letter) return null;
-  return (
-    <Stack gap="sm">
-      <dl className="facts">
-        <dt>From</dt>
-        <dd>{letter.from}</dd>
-        <dt>To</dt>
-        <dd>{letter.to}</dd>
-        <dt>Subject</dt>
-        <dd>{letter.subject}</dd>
-        {preview.deadline && (
-          <>
-            <dt>Answer by</dt>
-            <dd>{instantText(preview.deadline)}</dd>
-          </>
-        )}
-      </dl>
-      <Tabs defaultValue="html">
-        <Tabs.List>
-          <Tabs.Tab value="html">Formatted</Tabs.Tab>
-          <Tabs.Tab value="text">Plain text</Tabs.Tab>
-        </Tabs.List>
-        <Tabs.Panel value="html" pt="sm">
-          <iframe className="mail-preview" title="The mail, formatted" sandbox="" srcDoc={letter.html} />
-        </Tabs.Panel>
-        <Tabs.Panel value="text" pt="sm">
-          <pre className="mail-text">{letter.text}</pre>
-        </Tabs.Panel>
-      </Tabs>
-    </Stack>
   );
 }

@@ -17,13 +17,14 @@ import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { bundleOf, Gives, givenBy, givesNothing } from "./Gives";
 import { InviteNav } from "./InviteNav";
 
 const path = "/api/v1/workspaces/{workspace}/presets";
 const blank = {
   name: "",
   kind: "guest",
-  role: "view",
+  gives: givesNothing,
   stayDays: "" as number | "",
   organisation: "",
   message: "",
@@ -33,7 +34,7 @@ type Form = typeof blank;
 
 /** What invitations carry again and again, under names. */
 export function PresetsPage() {
-  const { workspace, view } = useWorkspace();
+  const { workspace } = useWorkspace();
   const queries = useQueryClient();
   const [edited, setEdited] = useState<{ id?: string; form: Form }>();
   const refresh = () => queries.invalidateQueries({ queryKey: [workspace, "presets"] });
@@ -48,7 +49,12 @@ export function PresetsPage() {
   });
   const save = useMutation({
     mutationFn: ({ id, form }: { id?: string; form: Form }) => {
-      const body = { ...form, stayDays: form.stayDays === "" ? null : form.stayDays };
+      const body = {
+        ...form,
+        role: null,
+        gives: bundleOf(form.gives),
+        stayDays: form.stayDays === "" ? null : form.stayDays,
+      };
       return id
         ? take(api.PUT(`${path}/{preset}`, { params: { path: { workspace, preset: id } }, body }))
         : take(api.POST(path, { ...inWorkspace(workspace), body }));
@@ -76,7 +82,7 @@ export function PresetsPage() {
               <Table.Tr>
                 <Table.Th>Name</Table.Th>
                 <Table.Th>Kind</Table.Th>
-                <Table.Th>Role</Table.Th>
+                <Table.Th>Gives</Table.Th>
                 <Table.Th>Stay</Table.Th>
                 <Table.Th>Message</Table.Th>
                 <Table.Th>
@@ -142,22 +148,14 @@ export function PresetsPage() {
               value={form.name}
               onChange={(event) => set({ name: event.currentTarget.value })}
             />
-            <Group grow align="start">
-              <Select
-                label="Kind"
-                data={["staff", "guest", "partner", "client"]}
-                value={form.kind}
-                onChange={(kind) => set({ kind: kind ?? "guest" })}
-                allowDeselect={false}
-              />
-              <Select
-                label="Role"
-                data={(view?.roles ?? []).map((role) => role.name)}
-                value={form.role}
-                onChange={(role) => set({ role: role ?? "view" })}
-                allowDeselect={false}
-              />
-            </Group>
+            <Select
+              label="Kind"
+              data={["staff", "guest", "partner", "client"]}
+              value={form.kind}
+              onChange={(kind) => set({ kind: kind ?? "guest" })}
+              allowDeselect={false}
+            />
+            <Gives value={form.gives} onChange={(part) => set({ gives: { ...form.gives, ...part } })} />
             <NumberInput
               label="Days of the stay"
               description="Empty means no end."
@@ -192,11 +190,10 @@ export function PresetsPage() {
 
 function formOf(preset: Preset): Form {
   const { name, kind, organisation, message } = preset;
-  const role = preset.gives?.roles?.[0]?.role ?? "view";
   return {
     name,
     kind,
-    role,
+    gives: givenBy(preset.gives),
     organisation,
     message,
     stayDays: preset.stayDays ?? "",

@@ -3171,6 +3171,7 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
+            difference?: null | components["schemas"]["DifferenceView"];
         };
         /** @description What waits, who is here, and what ends soon. */
         OverviewView: {
@@ -3878,6 +3879,7 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
+            difference?: null | components["schemas"]["DifferenceView"];
         };
         /** @description What an edit of a role comes to. */
         RoleChange: {
@@ -9934,7 +9936,10 @@ export interface operations {
     };
     removeResource: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+                tell?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -9945,12 +9950,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["GroupAnswer"];
+                };
             };
             /** @description Refused */
             default: {
