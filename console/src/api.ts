@@ -30,6 +30,7 @@ export type Grant = Schemas["GrantView"];
 export type Role = Schemas["RoleDetail"];
 export type RoleChange = Schemas["RoleChange"];
 export type Organisation = Schemas["OrganisationView"];
+export type Off = Schemas["SwitchedOffView"];
 export type AccessGroup = Schemas["GroupView"];
 export type Pool = Schemas["PoolView"];
 export type PersonAccess = Schemas["PersonAccess"];

@@ -13,7 +13,7 @@ test("somebody is given access to a resource, explained, switched off and seen a
   await page.getByRole("combobox", { name: "Role" }).click();
   await page.getByRole("option", { name: "edit" }).click();
   const dialog = page.getByRole("dialog");
-  await expect(dialog.getByText("1 person gains something, 0 lose something")).toBeVisible();
+  await expect(dialog.getByText("1 person gains something")).toBeVisible();
   await dialog.getByLabel("Tell those whose access changes by mail").check();
   await dialog.getByRole("button", { name: "Give the role edit" }).click();
   await expect(dialog).toBeHidden();
@@ -48,6 +48,32 @@ test("a new address at a resource is invited with just that role", async ({ demo
   await page.goto(demo.at("/invite?search=new.hirer"));
   await page.getByRole("link", { name: "new.hirer@quay-hire.example" }).click();
   await expect(page.getByText("view at Deck bookings")).toBeVisible();
+});
+
+test("a resource is made, put into another area and removed, with who gains and loses in sight", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/access/resources"));
+  await page.getByRole("button", { name: "Add a resource" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Name").fill("Binnacle drawings");
+  await dialog.getByRole("button", { name: "Add" }).click();
+  await page.getByRole("link", { name: "Binnacle drawings" }).click();
+
+  await page.getByRole("button", { name: "Change it …" }).click();
+  await dialog.getByRole("combobox", { name: "Area" }).click();
+  await page.getByRole("option", { name: "Voyages" }).click();
+  await expect(dialog.getByText(/people? gains? something, .* loses? something/)).toBeVisible();
+  await dialog.getByRole("button", { name: "Change", exact: true }).click();
+  await expect(page.getByLabel("About it").getByText("Voyages")).toBeVisible();
+
+  await page.getByRole("button", { name: "Remove it …" }).click();
+  await expect(dialog.getByText(/^\d+ people lose something$/)).toBeVisible();
+  await dialog.getByRole("button", { name: "Remove Binnacle drawings" }).click();
+  await expect(page.getByRole("link", { name: "Rigging plans" })).toBeVisible();
+  await expect(page.getByRole("link", { name: "Binnacle drawings" })).toHaveCount(0);
 });
 
 test("a role is changed with what that changes in sight, and what it would miss", async ({ demo, page }) => {

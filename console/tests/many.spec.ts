@@ -90,6 +90,10 @@ test("pasted addresses, a preset, a join link and an approval", async ({ demo, p
   await page.getByLabel("What it is for").fill("Open ship evening");
   await page.getByLabel("Each waits for approval").check();
   await page.getByRole("button", { name: "Make the link" }).click();
+  await expect(page.getByText("The link gives nothing.")).toBeVisible();
+  await page.getByRole("combobox", { name: "Role", exact: true }).click();
+  await page.getByRole("option", { name: /^view:/ }).click();
+  await page.getByRole("button", { name: "Make the link" }).click();
   await expect(page.getByRole("img", { name: /QR code/ })).toBeVisible();
   const link = (await page.locator("code").textContent()) ?? "";
   const visitor = await browser.newContext({

@@ -168,7 +168,8 @@ public static class Commands
             Console.WriteLine("Nothing changes today in what anybody may do.");
             return;
         }
-        Console.WriteLine($"{difference.Gaining} people gain something, {difference.Losing} lose something:");
+        var sides = new[] { Side(difference.Gaining, "gain"), Side(difference.Losing, "lose") };
+        Console.WriteLine($"{string.Join(", ", sides.OfType<string>())}:");
         const int shown = 20;
         foreach (var change in difference.Changes.Take(shown))
             Console.WriteLine(
@@ -177,6 +178,14 @@ public static class Commands
         if (difference.Total > shown)
             Console.WriteLine($"  … and {difference.Total - shown} more changes");
     }
+
+    private static string? Side(int people, string verb) =>
+        people switch
+        {
+            0 => null,
+            1 => $"1 person {verb}s something",
+            _ => $"{people} people {verb} something",
+        };
 
     /// <summary>The last line of a changing command.</summary>
     public static void Said(ParseResult parsed, string what, string next) =>

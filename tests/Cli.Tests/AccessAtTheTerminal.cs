@@ -86,6 +86,36 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
     }
 
     [Fact]
+    public async Task Moving_or_removing_a_resource_says_who_loses_what_before_it_happens()
+    {
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("resources", "add", "Sail lofts", "--area", "Collection")).Status
+        );
+        var moved = await OutputOf("resources", "change", "Sail lofts", "--area", "Shop", "--dry-run");
+        Assert.Contains("contribute → none", moved, StringComparison.Ordinal);
+        Assert.Contains(
+            "(Collection)",
+            await OutputOf("resources", "show", "Sail lofts"),
+            StringComparison.Ordinal
+        );
+        var planned = await OutputOf("resources", "remove", "Sail lofts", "--dry-run");
+        Assert.Contains("manage → none", planned, StringComparison.Ordinal);
+        Assert.Equal(0, (await demo.AboardAsync("resources", "remove", "Sail lofts", "--yes")).Status);
+        Assert.Equal(4, (await demo.AboardAsync("resources", "show", "Sail lofts")).Status);
+
+        Assert.Equal(5, (await demo.AboardAsync("organisations", "remove", "CANVAS", "--dry-run")).Status);
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("organisations", "add", "Sextant Society", "--kind", "guest")).Status
+        );
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("organisations", "remove", "Sextant Society", "--yes")).Status
+        );
+    }
+
+    [Fact]
     public async Task Groups_organisations_and_seats_are_worked_with_and_readiness_says_all_at_once()
     {
         Assert.Equal(0, (await demo.AboardAsync("groups", "add", "Film unit")).Status);

@@ -11,10 +11,7 @@ export function Difference({ of, workspace }: { of: Change; workspace: string })
   const rest = of.total - Math.min(shown, of.changes.length);
   return (
     <div className="table-holder">
-      <Text fw={650}>
-        {of.gaining} {of.gaining === 1 ? "person gains" : "people gain"} something, {of.losing}{" "}
-        {of.losing === 1 ? "loses" : "lose"} something
-      </Text>
+      <Text fw={650}>{[said(of.gaining, "gain"), said(of.losing, "lose")].filter(Boolean).join(", ")}</Text>
       <Table verticalSpacing={4}>
         <Table.Tbody>
           {of.changes.slice(0, shown).map((change) => (
@@ -39,4 +36,9 @@ export function Difference({ of, workspace }: { of: Change; workspace: string })
       {rest > 0 && <Text className="soft">and {rest} more changes</Text>}
     </div>
   );
+}
+
+function said(people: number, verb: string) {
+  if (people === 0) return "";
+  return people === 1 ? `1 person ${verb}s something` : `${people} people ${verb} something`;
 }

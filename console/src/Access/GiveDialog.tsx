@@ -6,6 +6,7 @@ import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { Difference } from "./Difference";
 import { PersonField } from "./PersonField";
+import { RoleSelect } from "./RoleSelect";
 
 const path = "/api/v1/workspaces/{workspace}/grants";
 
@@ -23,7 +24,7 @@ export function GiveDialog(props: {
   opened: boolean;
   onClose: () => void;
 }) {
-  const { workspace, view, today } = useWorkspace();
+  const { workspace, today } = useWorkspace();
   const queries = useQueryClient();
   const [role, setRole] = useState("view");
   const [from, setFrom] = useState("");
@@ -93,17 +94,7 @@ export function GiveDialog(props: {
     >
       <Stack>
         {!isNamed && <PersonField label="Name or address" value={person} onChange={setPerson} />}
-        <Select
-          label="Role"
-          data={(view?.roles ?? []).map((one) => ({
-            value: one.name,
-            // What its sentence says of the whole workspace would mislead where it is given at one resource.
-            label: resource ? one.name : `${one.name}: ${one.sentence}`,
-          }))}
-          value={role}
-          onChange={(name) => setRole(name ?? "view")}
-          allowDeselect={false}
-        />
+        <RoleSelect label="Role" value={role} onChange={setRole} atResource={!!resource} />
         {!props.resource && (
           <Select
             label="Where"

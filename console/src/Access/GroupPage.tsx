@@ -13,6 +13,7 @@ import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { GroupDialog } from "./GroupDialog";
 import { PersonField } from "./PersonField";
+import { RemoveDialog } from "./RemoveDialog";
 
 const path = "/api/v1/workspaces/{workspace}/groups/{group}";
 
@@ -38,6 +39,7 @@ export function GroupPage() {
     getNextPageParam: (page) => page.next ?? undefined,
   });
   const queries = useQueryClient();
+  const navigate = useNavigate();
   const leave = useMutation({
     mutationFn: (person: string) =>
       take(api.DELETE(`${path}/members/{person}`, { params: { path: { workspace, group: id, person } } })),
@@ -125,7 +127,15 @@ export function GroupPage() {
         <JoinDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
       )}
       {group && asked === "remove" && (
-        <RemoveDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
+        <RemoveDialog
+          what="group"
+          name={group.name}
+          call={(dryRun) =>
+            take(api.DELETE(path, { params: { path: { workspace, group: id }, query: { dryRun } } }))
+          }
+          onClose={() => setAsked(undefined)}
+          onDone={() => navigate({ to: "/w/$workspace/access/groups", params: { workspace } })}
+        />
       )}
     </Page>
   );
@@ -167,43 +177,6 @@ function JoinDialog({ id, name, onClose }: { id: string; name: string; onClose: 
           </Button>
           <Button disabled={!plan.data} loading={join.isPending} onClick={() => join.mutate()}>
             Put them in
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
-  );
-}
-
-function RemoveDialog({ id, name, onClose }: { id: string; name: string; onClose: () => void }) {
-  const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const navigate = useNavigate();
-  const call = (dryRun: boolean) =>
-    take(api.DELETE(path, { params: { path: { workspace, group: id }, query: { dryRun } } }));
-  const plan = useQuery({ queryKey: [workspace, "remove group", id], queryFn: () => call(true) });
-  const remove = useMutation({
-    mutationFn: () => call(false),
-    onSuccess: async () => {
-      await navigate({ to: "/w/$workspace/access/groups", params: { workspace } });
-      await queries.invalidateQueries({ queryKey: [workspace] });
-    },
-  });
-  return (
-    <Modal opened onClose={onClose} title={<strong>Remove the group {name}</strong>} size="lg">
-      <Stack>
-        {plan.data && <Difference of={plan.data.difference} workspace={workspace} />}
-        <Refusal of={remove.error ?? plan.error} />
-        <Group justify="end">
-          <Button variant="default" onClick={onClose}>
-            Keep it
-          </Button>
-          <Button
-            color="alarm"
-            disabled={!plan.data}
-            loading={remove.isPending}
-            onClick={() => remove.mutate()}
-          >
-            Remove {name}
           </Button>
         </Group>
       </Stack>

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Group, Modal, Select, Stack, Text, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { type AccessLine, api, type Path, take } from "../api";
+import { type AccessLine, api, type Off, type Path, take } from "../api";
 import { Refusal } from "../ui/Refusal";
 import { dayText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
@@ -18,10 +18,16 @@ type Step =
   | { what: "off"; organisation?: string };
 
 /** Changes or takes what somebody has at a resource; what it comes to is shown first. */
-export function LineDialog(props: { resource: string; line: AccessLine; onClose: () => void }) {
+export function LineDialog(props: {
+  resource: string;
+  line: AccessLine;
+  switchedOff: Off[];
+  onClose: () => void;
+}) {
   const { workspace, view, today } = useWorkspace();
   const queries = useQueryClient();
   const { line } = props;
+  const isOff = (name: string) => props.switchedOff.some((one) => one.isOrganisation && one.name === name);
   const [step, setStep] = useState<Step>();
   const [tell, setTell] = useState(false);
   const run = async (dryRun: boolean) => {
@@ -70,7 +76,8 @@ export function LineDialog(props: { resource: string; line: AccessLine; onClose:
       closeButtonProps={{ "aria-label": "Close" }}
     >
       <Stack>
-        <Paths paths={line.paths} />
+        {line.cut && <Text>{line.cut}</Text>}
+        <Paths paths={line.paths} isCut={line.cut !== ""} />
         {line.paths.map((path) => {
           const chosen = step?.what === "change" && step.grant === path ? step : undefined;
           const change = {
@@ -111,10 +118,12 @@ export function LineDialog(props: { resource: string; line: AccessLine; onClose:
             </Group>
           );
         })}
-        <Button variant="default" onClick={() => setStep({ what: "off" })}>
-          Switch {line.name} off here, whatever is given
-        </Button>
-        {line.organisation && (
+        {!props.switchedOff.some((one) => one.holderId === line.personId) && (
+          <Button variant="default" onClick={() => setStep({ what: "off" })}>
+            Switch {line.name} off here, whatever is given
+          </Button>
+        )}
+        {line.organisation && !isOff(line.organisation) && (
           <Button variant="default" onClick={() => setStep({ what: "off", organisation: line.organisation })}>
             Switch everybody of {line.organisation} off here
           </Button>

@@ -1,9 +1,10 @@
 import { Button, Group, Modal, NumberInput, Select, Stack, Textarea, TextInput } from "@mantine/core";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Organisation, take } from "../api";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { Difference } from "./Difference";
 
 const path = "/api/v1/workspaces/{workspace}/organisations";
 
@@ -20,34 +21,36 @@ export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose
     domains: of?.domains.join(", ") ?? "",
     agreementEnds: of?.agreementEnds ?? "",
     cap: (of?.cap ?? "") as number | "",
-    contacts: of?.contacts.map((one) => `${one.name} <${one.address}>`).join("\n") ?? "",
+    contacts: of?.contacts.map(contactText).join("\n") ?? "",
   });
   const set = (part: Partial<typeof form>) => setForm((before) => ({ ...before, ...part }));
+  const body = {
+    ...form,
+    domains: form.domains.split(",").filter((domain) => domain.trim()),
+    agreementEnds: form.agreementEnds || null,
+    cap: form.cap === "" ? null : form.cap,
+    contacts: form.contacts
+      .split("\n")
+      .filter((line) => line.trim())
+      .map(contactOf),
+  };
+  const change = (organisation: string, dryRun: boolean) =>
+    take(
+      api.PUT(`${path}/{organisation}`, {
+        params: { path: { workspace, organisation }, query: { dryRun } },
+        body,
+        headers: { "If-Match": `"${of?.version}"` },
+      }),
+    );
+  // Only the end of the agreement changes what its people may do.
+  const plan = useQuery({
+    queryKey: [workspace, "organisation", of?.id, "until", form.agreementEnds],
+    queryFn: () => change(of?.id ?? "", true),
+    enabled: of !== undefined && form.agreementEnds !== (of.agreementEnds ?? ""),
+    retry: false,
+  });
   const save = useMutation({
-    mutationFn: () => {
-      const body = {
-        ...form,
-        domains: form.domains.split(",").filter((domain) => domain.trim()),
-        agreementEnds: form.agreementEnds || null,
-        cap: form.cap === "" ? null : form.cap,
-        contacts: form.contacts
-          .split("\n")
-          .filter((line) => line.trim())
-          .map((line) => {
-            const [, name, address] = /^(.*?)<([^>]*)>/.exec(line) ?? [];
-            return { name: (name ?? line).trim(), address: (address ?? line).trim(), title: null };
-          }),
-      };
-      return take(
-        of
-          ? api.PUT(`${path}/{organisation}`, {
-              params: { path: { workspace, organisation: of.id } },
-              body,
-              headers: { "If-Match": `"${of.version}"` },
-            })
-          : api.POST(path, { ...inWorkspace(workspace), body }),
-      );
-    },
+    mutationFn: () => (of ? change(of.id, false) : take(api.POST(path, { ...inWorkspace(workspace), body }))),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: [workspace] });
       onClose();
@@ -123,13 +126,14 @@ export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose
             onChange={(event) => set({ domains: event.currentTarget.value })}
           />
           <Textarea
-            label="Contacts, one a line: Name <address>"
+            label="Contacts, one a line: Name <address>, title"
             autosize
             minRows={2}
             value={form.contacts}
             onChange={(event) => set({ contacts: event.currentTarget.value })}
           />
-          <Refusal of={save.error} />
+          {plan.data?.difference && <Difference of={plan.data.difference} workspace={workspace} />}
+          <Refusal of={save.error ?? plan.error} />
           <Group>
             <Button type="submit" loading={save.isPending}>
               {of ? `Change ${of.name}` : "Add"}
@@ -139,4 +143,20 @@ export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose
       </form>
     </Modal>
   );
+}
+
+type Contact = Organisation["contacts"][number];
+
+function contactText({ name, address, title }: Contact) {
+  return `${name} <${address}>${title ? `, ${title}` : ""}`;
+}
+
+/** A line as it is written: a name, an address in angle brackets, a title; or an address alone. */
+function contactOf(line: string): Contact {
+  const [, name, address, title] = /^(.*?)<([^>]*)>[\s,]*(.*)$/.exec(line) ?? [];
+  return {
+    name: (name ?? line).trim(),
+    address: (address ?? line).trim(),
+    title: title?.trim() || null,
+  };
 }

@@ -1,6 +1,6 @@
 import { Button, Stack, Table, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "@tanstack/react-router";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, take } from "../api";
 import { Page } from "../ui/Page";
@@ -14,6 +14,7 @@ import { CodeMark } from "./CodeMark";
 import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { OrganisationDialog } from "./OrganisationDialog";
+import { RemoveDialog } from "./RemoveDialog";
 
 const path = "/api/v1/workspaces/{workspace}/organisations/{organisation}";
 
@@ -21,7 +22,8 @@ const path = "/api/v1/workspaces/{workspace}/organisations/{organisation}";
 export function OrganisationPage() {
   const { workspace, today } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/access/organisations/$id" });
-  const [asked, setAsked] = useState<"give" | "change">();
+  const navigate = useNavigate();
+  const [asked, setAsked] = useState<"give" | "change" | "remove">();
   const found = useQuery({
     queryKey: [workspace, "organisation", id],
     queryFn: () => take(api.GET(path, { params: { path: { workspace, organisation: id } } })),
@@ -41,6 +43,9 @@ export function OrganisationPage() {
       title={one?.name ?? "Organisation"}
       actions={
         <>
+          <Button variant="default" onClick={() => setAsked("remove")}>
+            Remove it …
+          </Button>
           <Button variant="default" onClick={() => setAsked("change")}>
             Change …
           </Button>
@@ -80,7 +85,7 @@ export function OrganisationPage() {
               <dd>
                 {one.contacts.map((contact) => (
                   <div key={contact.address}>
-                    {contact.name}, {contact.address}
+                    {[contact.name, contact.title, contact.address].filter(Boolean).join(", ")}
                   </div>
                 ))}
               </dd>
@@ -140,6 +145,18 @@ export function OrganisationPage() {
         />
       )}
       {one && asked === "change" && <OrganisationDialog of={one} onClose={() => setAsked(undefined)} />}
+      {one && asked === "remove" && (
+        <RemoveDialog
+          what="organisation"
+          name={one.name}
+          note="It goes with what is given to it; the record keeps what was."
+          call={(dryRun) =>
+            take(api.DELETE(path, { params: { path: { workspace, organisation: id }, query: { dryRun } } }))
+          }
+          onClose={() => setAsked(undefined)}
+          onDone={() => navigate({ to: "/w/$workspace/access/organisations", params: { workspace } })}
+        />
+      )}
     </Page>
   );
 }

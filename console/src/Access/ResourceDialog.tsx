@@ -1,9 +1,10 @@
 import { Button, Modal, Select, Stack, TextInput } from "@mantine/core";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Resource, take } from "../api";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { Difference } from "./Difference";
 import { PersonField } from "./PersonField";
 
 const path = "/api/v1/workspaces/{workspace}/resources";
@@ -26,17 +27,24 @@ export function ResourceDialog({
     about: of?.about ?? "",
     owner: of?.ownerId ?? "",
   });
+  const change = (resource: string, dryRun: boolean) =>
+    take(
+      api.PUT(`${path}/{resource}`, {
+        params: { path: { workspace, resource }, query: { dryRun } },
+        body: form,
+        headers: { "If-Match": `"${of?.version}"` },
+      }),
+    );
+  // Only another area changes who sees it.
+  const plan = useQuery({
+    queryKey: [workspace, "resource", of?.id, "moved to", form.area],
+    queryFn: () => change(of?.id ?? "", true),
+    enabled: of !== undefined && form.area !== of.area,
+    retry: false,
+  });
   const save = useMutation({
     mutationFn: () =>
-      take(
-        of
-          ? api.PUT(`${path}/{resource}`, {
-              params: { path: { workspace, resource: of.id } },
-              body: form,
-              headers: { "If-Match": `"${of.version}"` },
-            })
-          : api.POST(path, { ...inWorkspace(workspace), body: form }),
-      ),
+      of ? change(of.id, false) : take(api.POST(path, { ...inWorkspace(workspace), body: form })),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: [workspace] });
       onClose();
@@ -44,7 +52,13 @@ export function ResourceDialog({
   });
   const set = (part: Partial<typeof form>) => setForm((before) => ({ ...before, ...part }));
   return (
-    <Modal opened onClose={onClose} title={<strong>{of ? `Change ${of.name}` : "Add a resource"}</strong>}>
+    <Modal
+      opened
+      onClose={onClose}
+      size="lg"
+      title={<strong>{of ? `Change ${of.name}` : "Add a resource"}</strong>}
+      closeButtonProps={{ "aria-label": "Close" }}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -72,11 +86,13 @@ export function ResourceDialog({
             onChange={(event) => set({ about: event.currentTarget.value })}
           />
           <PersonField
-            label={of?.owner ? `Owner, now ${of.owner}` : "Owner"}
-            value={form.owner}
+            label="Owner"
+            // An owner is kept by id: the name is what somebody can read.
+            value={of?.ownerId && form.owner === of.ownerId ? of.owner : form.owner}
             onChange={(owner) => set({ owner })}
           />
-          <Refusal of={save.error} />
+          {plan.data?.difference && <Difference of={plan.data.difference} workspace={workspace} />}
+          <Refusal of={save.error ?? plan.error} />
           <Button type="submit" loading={save.isPending}>
             {of ? "Change" : "Add"}
           </Button>

@@ -1,6 +1,6 @@
-import { Button, Group, Modal, Select, Stack, TextInput } from "@mantine/core";
-import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useParams } from "@tanstack/react-router";
+import { Button, Group, Select, TextInput } from "@mantine/core";
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
 import { type AccessLine, api, inWorkspace, take } from "../api";
@@ -15,7 +15,9 @@ import { GiveDialog } from "./GiveDialog";
 import { LevelWord } from "./LevelWord";
 import { LineDialog } from "./LineDialog";
 import { Paths } from "./Paths";
+import { RemoveDialog } from "./RemoveDialog";
 import { ResourceDialog } from "./ResourceDialog";
+import { SwitchedOff } from "./SwitchedOff";
 
 const path = "/api/v1/workspaces/{workspace}/resources/{resource}";
 const pageSize = 100;
@@ -25,8 +27,8 @@ export function ResourcePage() {
   const { workspace, today } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/access/resources/$id" });
   const [filter, setFilter] = useState({ search: "", kind: "", level: "" });
-  const [isGiving, setGiving] = useState(false);
-  const [isChanging, setChanging] = useState(false);
+  const [asked, setAsked] = useState<"give" | "change" | "remove">();
+  const navigate = useNavigate();
   const areas = useQuery({
     queryKey: [workspace, "areas"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/areas", inWorkspace(workspace))),
@@ -63,10 +65,13 @@ export function ResourcePage() {
       actions={
         <>
           <CsvLink workspace={workspace} list={`resources/${id}/access.csv`} />
-          <Button variant="default" onClick={() => setChanging(true)}>
+          <Button variant="default" onClick={() => setAsked("remove")}>
+            Remove it …
+          </Button>
+          <Button variant="default" onClick={() => setAsked("change")}>
             Change it …
           </Button>
-          <Button onClick={() => setGiving(true)}>Give somebody access</Button>
+          <Button onClick={() => setAsked("give")}>Give somebody access</Button>
         </>
       }
     >
@@ -132,24 +137,40 @@ export function ResourcePage() {
       {first.data && first.data.total > 0 && (
         <Lines total={first.data.total} page={page} today={today} workspace={workspace} onPick={setLine} />
       )}
-      {resource && isChanging && (
+      {resource && asked === "change" && (
         <ResourceDialog
           areas={areas.data?.items.map((area) => area.name) ?? []}
           of={resource}
-          onClose={() => setChanging(false)}
+          onClose={() => setAsked(undefined)}
         />
       )}
-      {resource && isGiving && (
+      {resource && asked === "give" && (
         <GiveDialog
           title={`Give somebody access to ${resource.name}`}
           holder={{}}
           resource={resource.name}
           opened
-          onClose={() => setGiving(false)}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
+      {resource && asked === "remove" && (
+        <RemoveDialog
+          what="resource"
+          name={resource.name}
+          call={(dryRun) =>
+            take(api.DELETE(path, { params: { path: { workspace, resource: id }, query: { dryRun } } }))
+          }
+          onClose={() => setAsked(undefined)}
+          onDone={() => navigate({ to: "/w/$workspace/access/resources", params: { workspace } })}
         />
       )}
       {resource && line && (
-        <LineDialog resource={resource.name} line={line} onClose={() => setLine(undefined)} />
+        <LineDialog
+          resource={resource.name}
+          line={line}
+          switchedOff={first.data?.switchedOff ?? []}
+          onClose={() => setLine(undefined)}
+        />
       )}
     </Page>
   );
@@ -240,63 +261,5 @@ function Lines(props: {
         })}
       </div>
     </div>
-  );
-}
-
-function SwitchedOff(props: {
-  resource: string;
-  off: { holderId: string; name: string; isOrganisation: boolean }[];
-}) {
-  const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [asked, setAsked] = useState<(typeof props.off)[number]>();
-  const on = useMutation({
-    mutationFn: (holder: string) =>
-      take(
-        api.DELETE(`${path}/off/{holder}`, {
-          params: { path: { workspace, resource: props.resource, holder } },
-        }),
-      ),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      setAsked(undefined);
-    },
-  });
-  return (
-    <Group gap="xs">
-      {props.off.map((one) => (
-        <Group key={one.holderId} gap="xs">
-          {one.name}
-          <Button
-            size="compact-sm"
-            variant="default"
-            aria-label={`Switch ${one.name} on again`}
-            onClick={() => setAsked(one)}
-          >
-            Switch on again …
-          </Button>
-        </Group>
-      ))}
-      <Modal
-        opened={asked !== undefined}
-        onClose={() => setAsked(undefined)}
-        title={<strong>Switch {asked?.name} on again</strong>}
-      >
-        <Stack>
-          <p>
-            {asked?.isOrganisation ? "Its people get" : "They get"} what is given to them here, from now on.
-          </p>
-          <Refusal of={on.error} />
-          <Group justify="end">
-            <Button variant="default" onClick={() => setAsked(undefined)}>
-              Keep as it is
-            </Button>
-            <Button loading={on.isPending} onClick={() => asked && on.mutate(asked.holderId)}>
-              Switch on
-            </Button>
-          </Group>
-        </Stack>
-      </Modal>
-    </Group>
   );
 }

@@ -1,5 +1,6 @@
 import { Button, MultiSelect, Select, Stack, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
+import { RoleSelect } from "../Access/RoleSelect";
 import { api, type Bundle, inWorkspace, take } from "../api";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
@@ -115,7 +116,7 @@ function RoleFields(props: {
   onRemove?: () => void;
   error?: string;
 }) {
-  const { workspace, view, today } = useWorkspace();
+  const { workspace, today } = useWorkspace();
   const { value, onChange } = props;
   const which = props.number === 1 ? "" : ` ${props.number}`;
   const resources = useQuery({
@@ -125,17 +126,12 @@ function RoleFields(props: {
   return (
     <fieldset className="plain-set">
       <legend className="visually-hidden">{`Role${which}`}</legend>
-      <Select
+      <RoleSelect
         label={`Role${which}`}
-        placeholder="None"
         clearable
-        data={(view?.roles ?? []).map((role) => ({
-          value: role.name,
-          // What its sentence says of the whole workspace would mislead where it is given at one resource.
-          label: value.resource ? role.name : `${role.name}: ${role.sentence}`,
-        }))}
-        value={value.role || null}
-        onChange={(role) => onChange({ role: role ?? "" })}
+        value={value.role}
+        onChange={(role) => onChange({ role })}
+        atResource={value.resource !== ""}
         error={props.error}
       />
       {value.role && (
@@ -159,7 +155,7 @@ function RoleFields(props: {
         </div>
       )}
       {props.onRemove && (
-        <Button variant="subtle" size="compact-sm" onClick={props.onRemove}>
+        <Button variant="subtle" size="compact-sm" mt={8} onClick={props.onRemove}>
           Leave this role out
         </Button>
       )}

@@ -145,7 +145,11 @@ export function LinkPage() {
           </section>
         </div>
       )}
-      <Modal opened={isEnding} onClose={ending.close} title="End everybody who came in by this link">
+      <Modal
+        opened={isEnding}
+        onClose={ending.close}
+        title={<strong>End everybody who came in by this link</strong>}
+      >
         <Stack>
           <Refusal of={end.error} />
           {end.data && (

@@ -103,7 +103,7 @@ export function LinksPage() {
           </Table>
         </div>
       )}
-      <Modal opened={isOpen} onClose={dialog.close} title="Make a join link" size="lg">
+      <Modal opened={isOpen} onClose={dialog.close} title={<strong>Make a join link</strong>} size="lg">
         <LinkForm
           workspace={workspace}
           onMade={(link) => {

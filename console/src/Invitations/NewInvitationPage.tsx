@@ -50,7 +50,12 @@ export function NewInvitationPage() {
   const [settled] = useDebouncedValue(form, 300);
   // The same key for the same words: pressing the button twice sends once.
   const key = useMemo(() => crypto.randomUUID() + JSON.stringify(form).length, [form]);
-  const set = (part: Partial<Form>) => setForm((before) => ({ ...before, ...part }));
+  const change = (next: (before: Form) => Form) => {
+    // What was refused may be mended by this.
+    if (send.isError) send.reset();
+    setForm(next);
+  };
+  const set = (part: Partial<Form>) => change((before) => ({ ...before, ...part }));
 
   const preview = useQuery({
     queryKey: [workspace, "preview", settled],
@@ -88,6 +93,8 @@ export function NewInvitationPage() {
       take(api.POST(`${invitationPath}/test`, { ...inWorkspace(workspace), body: requestOf(form) })),
   });
   const problem = send.error instanceof Refused ? send.error.problem : (preview.data?.problem ?? undefined);
+  // What is still to be filled in is said once somebody tries to send.
+  const shown = problem?.code === "role.missing" && !send.error ? undefined : problem;
   const isChecked = settled === form && preview.data !== undefined && !preview.isPlaceholderData;
 
   return (
@@ -147,8 +154,8 @@ export function NewInvitationPage() {
             </Radio.Group>
             <Gives
               value={form.gives}
-              onChange={(part) => setForm((before) => ({ ...before, gives: { ...before.gives, ...part } }))}
-              error={fieldError(problem, "role")}
+              onChange={(part) => change((before) => ({ ...before, gives: { ...before.gives, ...part } }))}
+              error={fieldError(shown, "role")}
             />
             <TextInput
               label="First day"
@@ -222,11 +229,15 @@ export function NewInvitationPage() {
             {preview.data?.suggestion && isChecked && (
               <Suggestion address={preview.data.suggestion} onTake={(address) => set({ address })} />
             )}
-            {problem && <NextStep problem={problem} workspace={workspace} />}
+            {shown && <NextStep problem={shown} workspace={workspace} />}
             {isChecked && <Blockers blockers={(preview.data?.blockers ?? []).slice(1)} />}
             {send.error && !problem && <Refusal of={send.error} />}
             <Group>
-              <Button type="submit" loading={send.isPending} disabled={isChecked && !preview.data?.ready}>
+              <Button
+                type="submit"
+                loading={send.isPending}
+                disabled={isChecked && !preview.data?.ready && shown !== undefined}
+              >
                 Send the invitation
               </Button>
               <Button

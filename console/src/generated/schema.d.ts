@@ -2504,11 +2504,11 @@ export interface components {
              */
             version: number;
         };
-        /** @description What putting people into a group, or taking them out, comes to. */
+        /** @description What putting people into a group, taking them out, or removing something with what is given by it comes to. */
         GroupAnswer: {
             /**
              * Format: int32
-             * @description How many.
+             * @description How many people, or grants.
              */
             done: number;
             /** @description What changes, for whom. */
@@ -10972,7 +10972,9 @@ export interface operations {
     };
     removeOrganisation: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -10983,12 +10985,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["GroupAnswer"];
+                };
             };
             /** @description Refused */
             default: {

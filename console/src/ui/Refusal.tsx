@@ -1,9 +1,14 @@
 import { Alert, Text } from "@mantine/core";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import { type Problem, Refused } from "../api";
 
 /** Why something was not done, and what to do about it. */
 export function Refusal({ of, children }: { of: unknown; children?: ReactNode }) {
+  const box = useRef<HTMLDivElement>(null);
+  // In a long form it would stand below what is in sight.
+  useEffect(() => {
+    if (of) box.current?.scrollIntoView({ block: "nearest" });
+  }, [of]);
   if (!of) return null;
   const problem: Pick<Problem, "title" | "detail" | "code"> =
     of instanceof Refused
@@ -14,7 +19,14 @@ export function Refusal({ of, children }: { of: unknown; children?: ReactNode })
           code: "server.unreachable",
         };
   return (
-    <Alert color="alarm" variant="light" title={problem.title} role="alert" data-code={problem.code}>
+    <Alert
+      ref={box}
+      color="alarm"
+      variant="light"
+      title={problem.title}
+      role="alert"
+      data-code={problem.code}
+    >
       <Text size="sm">{problem.detail}</Text>
       {children}
     </Alert>

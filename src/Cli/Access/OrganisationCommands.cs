@@ -102,10 +102,12 @@ public static class OrganisationCommands
             ),
             Save("add", "Make an organisation"),
             Save("change", "Change an organisation; what is not said stays"),
-            Commands.Remove(
+            Commands.RemoveSeen(
                 "organisation",
                 Organisation,
-                (session, name, cancellation) => session.Client.RemoveOrganisationAsync(name, cancellation)
+                (name, plan) => $"Remove the organisation {name}, and the {plan.Done} grants to it?",
+                (session, name, isDry, cancellation) =>
+                    session.Client.RemoveOrganisationAsync(name, isDry, cancellation)
             ),
             Grant(),
             Take(),
@@ -190,7 +192,7 @@ public static class OrganisationCommands
             (organisation, parsed) =>
             {
                 Print(organisation);
-                if (organisation.Difference is { } difference)
+                if (organisation.Difference is { Total: > 0 } difference)
                     Commands.Print(difference);
                 Commands.Said(
                     parsed,

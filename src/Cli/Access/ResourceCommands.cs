@@ -254,7 +254,7 @@ public static class ResourceCommands
             (resource, parsed) =>
             {
                 Print(resource);
-                if (resource.Difference is { } difference)
+                if (resource.Difference is { Total: > 0 } difference)
                     Commands.Print(difference);
                 Commands.Said(
                     parsed,

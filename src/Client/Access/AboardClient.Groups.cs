@@ -251,9 +251,24 @@ public sealed partial class AboardClient
             cancellation
         );
 
-    /// <summary>Removes an organisation without people.</summary>
-    public Task RemoveOrganisationAsync(string organisation, CancellationToken cancellation = default) =>
-        DeleteAsync($"{_workspace}/organisations/{Part(organisation)}", cancellation);
+    /// <summary>Removes an organisation without people, and what is given to it.</summary>
+    /// <param name="organisation">Its name, code or id.</param>
+    /// <param name="dryRun">Whether only to say what that changes.</param>
+    /// <param name="cancellation">Stops waiting.</param>
+    /// <returns>How many grants are taken, and the difference.</returns>
+    public Task<GroupAnswer> RemoveOrganisationAsync(
+        string organisation,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync<object, GroupAnswer>(
+            HttpMethod.Delete,
+            $"{_workspace}/organisations/{Part(organisation)}?dryRun={(dryRun ? "true" : "false")}",
+            null,
+            null,
+            WireJson.Default.GroupAnswer,
+            cancellation
+        );
 
     /// <summary>Removes a seat pool nobody holds a seat of.</summary>
     public Task RemovePoolAsync(string pool, CancellationToken cancellation = default) =>

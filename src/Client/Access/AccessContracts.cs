@@ -325,8 +325,8 @@ public sealed record GroupView(
 /// <param name="People">Addresses or ids, 1 to 1,000.</param>
 public sealed record PeopleRequest(IReadOnlyList<string> People);
 
-/// <summary>What putting people into a group, or taking them out, comes to.</summary>
-/// <param name="Done">How many.</param>
+/// <summary>What putting people into a group, taking them out, or removing something with what is given by it comes to.</summary>
+/// <param name="Done">How many people, or grants.</param>
 /// <param name="Difference">What changes, for whom.</param>
 public sealed record GroupAnswer(int Done, DifferenceView Difference);
 

@@ -48,7 +48,7 @@ public static class Organisations
             .MapDelete("/{organisation}", RemoveAsync)
             .ForMembers(Duties.Access)
             .WithName("removeOrganisation")
-            .Produces(204);
+            .Produces<GroupAnswer>();
         return workspace;
     }
 
@@ -214,13 +214,18 @@ public static class Organisations
         return await AnswerAsync(visitor, edited, database, null);
     }
 
-    private static async Task<IResult> RemoveAsync(Visitor visitor, string organisation, Editing editing)
+    private static async Task<IResult> RemoveAsync(
+        Visitor visitor,
+        string organisation,
+        Editing editing,
+        bool dryRun = false
+    )
     {
         if (!visitor.World.FindOrganisation(organisation).Try(out var old, out var refusal))
             return refusal.ToResult();
-        var removed = await editing.EditAsync<bool>(
+        var removed = await editing.EditAsync<int>(
             visitor,
-            new EditMode(Duties.Access),
+            new EditMode(Duties.Access, dryRun),
             async (write, _) =>
             {
                 if (await write.Rows.Organisations.FirstOrDefaultAsync(o => o.Id == old.Id) is not { } row)
@@ -235,13 +240,14 @@ public static class Organisations
                         "End them first, or put them elsewhere.",
                         RefusalSort.Conflict
                     );
-                write.Rows.Grants.RemoveRange(
-                    await write
-                        .Rows.Grants.Where(g =>
-                            g.HolderKind == HolderKind.Organisation && g.HolderId == row.Id
-                        )
-                        .ToListAsync()
-                );
+                var given = await write
+                    .Rows.Grants.Where(g => g.HolderKind == HolderKind.Organisation && g.HolderId == row.Id)
+                    .ToListAsync();
+                foreach (var grant in given)
+                {
+                    Grants.Record(write, "grant.taken", grant, await write.WorldAsync());
+                    write.Rows.Grants.Remove(grant);
+                }
                 write.Rows.SwitchedOff.RemoveRange(
                     await write.Rows.SwitchedOff.Where(s => s.HolderId == row.Id).ToListAsync()
                 );
@@ -250,10 +256,10 @@ public static class Organisations
                 );
                 write.Rows.Organisations.Remove(row);
                 write.Record("organisation.removed", row.Id, ("name", row.Name));
-                return true;
+                return given.Count;
             }
         );
-        return removed.ToResult(_ => Results.NoContent());
+        return removed.ToResult(done => Results.Ok(new GroupAnswer(done.Value, done.Difference)));
     }
 
     /// <summary>People who carry the name already belong to it from now on; it gives nothing yet.</summary>
