@@ -23,8 +23,11 @@ public static class Deciding
     private const int Members = 100_000;
     private const int GrantsEach = 10;
     private const int AtOnce = 32;
-    private const int Removals = 100;
-    private static readonly TimeSpan RunTime = TimeSpan.FromSeconds(4);
+    private const int Removals = 300;
+
+    // Many short pairs: the machine's speed drifts within seconds, and then both of a pair feel it alike.
+    private const int Pairs = 12;
+    private static readonly TimeSpan RunTime = TimeSpan.FromSeconds(2);
 
     /// <summary>The service as it is, with the reference's endpoint beside its own.</summary>
     public static async Task ServeAsync()
@@ -69,12 +72,13 @@ public static class Deciding
         Places.End(first);
         var database = postgres is null ? Database.Sqlite(place.DatabasePath) : Database.Postgres(postgres);
         await FillAsync(database);
+        await SettleAsync(database);
         var (service, url) = place.ServeWith(Environment.ProcessPath!, "decide");
         await Places.UntilReadyAsync(url);
         using var client = new AboardClient(url, "the-lantern-tide", token);
         var asked = new Uri(url, "/api/v1/workspaces/the-lantern-tide/access/v1/evaluation");
         var (ours, reference) = (new List<Load>(), new List<Load>());
-        for (var run = 0; run <= Places.Runs; run++)
+        for (var run = 0; run <= Pairs; run++)
         {
             var own = await LoadAsync(asked, token);
             var constant = await LoadAsync(new Uri(url, "/constant"), token);
@@ -115,7 +119,7 @@ public static class Deciding
                     "V2",
                     $"a removal seen by the other node, p99 of {Removals}",
                     "ms",
-                    [seen[(int)(seen.Count * 0.99)]],
+                    [Rank(seen, 0.99)],
                     [],
                     "≤ 1000",
                     ms => ms <= 1000
@@ -242,6 +246,16 @@ public static class Deciding
         }
     }
 
+    /// <summary>What filling leaves to be done later is done now, by the engine and by this process.</summary>
+    private static async Task SettleAsync(Database database)
+    {
+        await using var context = database.Open();
+        await context.Database.ExecuteSqlRawAsync(context.Database.IsNpgsql() ? "VACUUM ANALYZE" : "ANALYZE");
+        if (context.Database.IsNpgsql())
+            await context.Database.ExecuteSqlRawAsync("CHECKPOINT");
+        GC.Collect();
+    }
+
     private static async Task LoadAsync<T>(Database database, Guid workspace, IReadOnlyList<T> rows)
         where T : class
     {
@@ -276,8 +290,12 @@ public static class Deciding
                 })
         );
         var all = times.SelectMany(t => t).Order().ToList();
-        return new Load(all.Count / watch.Elapsed.TotalSeconds, all[(int)(all.Count * 0.99)]);
+        return new Load(all.Count / watch.Elapsed.TotalSeconds, Rank(all, 0.99));
     }
+
+    /// <summary>The nearest rank: of 300 ordered values, the 297th is the p99.</summary>
+    private static double Rank(List<double> ordered, double part) =>
+        ordered[(int)Math.Ceiling(ordered.Count * part) - 1];
 
     private sealed record Load(double PerSecond, double P99);
 }
