@@ -155,7 +155,8 @@ public static class Deciding
         return [.. times.Order()];
     }
 
-    private static async Task FillAsync(Database database)
+    /// <summary>100 resources, 100,000 members with ten grants each; all of them have one at "Register 1".</summary>
+    public static async Task FillAsync(Database database)
     {
         await using var look = database.Open();
         var workspace = await look.Workspaces.Select(w => w.Id).FirstAsync();

@@ -28,7 +28,7 @@ foreach (var row in wanted)
             "V4" => await Inviting.MeasureAsync(),
             "V8" => ClientStart.Measure(),
             "V9" => await ServiceStart.MeasureAsync(),
-            "V10" => ConsoleSize.Measure(),
+            "V10" => ConsoleSize.Measure().Concat(await Scrolling.MeasureAsync()),
             _ => throw new ArgumentException($"There is no row {row}."),
         }
     );
