@@ -36,11 +36,7 @@ public static class Scrolling
         Places.End(service);
         foreach (var run in runs)
             Console.Error.WriteLine(run);
-        return
-        [
-            Of("partly blank", run => run.Blank),
-            Of("somebody still unnamed", run => run.Unnamed),
-        ];
+        return [Of("partly blank", run => run.Blank), Of("somebody still unnamed", run => run.Unnamed)];
 
         Figure Of(string what, Func<Seen, double> count) =>
             new(

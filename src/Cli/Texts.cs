@@ -52,6 +52,24 @@ public static class Texts
         + (grant.From is { } from && from > Today ? $" from {Plain(from)}" : "")
         + (grant.Until is { } until ? $" until {Plain(until)}" : "");
 
+    /// <summary>What something gives, in a few words: curator at Ledger, group Reading room, seat berth.</summary>
+    public static string Gives(BundleView? gives) =>
+        string.Join(
+            ", ",
+            [
+                .. (gives?.Roles ?? []).Select(given =>
+                    given.Role
+                    + (given.Resource is { } at ? $" at {at}" : "")
+                    + (given.Until is { } until ? $" until {Plain(until)}" : "")
+                ),
+                .. (gives?.Groups ?? []).Select(group => $"group {group}"),
+                .. (gives?.Seats ?? []).Select(seat => $"seat {seat}"),
+            ]
+        )
+            is { Length: > 0 } words
+            ? words
+            : "nothing";
+
     /// <summary>The grant of a role at a resource, or in the whole workspace, among some.</summary>
     public static GrantView Find(IReadOnlyList<GrantView> grants, string role, string? resource) =>
         grants.FirstOrDefault(grant =>

@@ -116,6 +116,105 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
     }
 
     [Fact]
+    public async Task Several_roles_at_several_places_are_given_by_invitation_preset_link_and_list()
+    {
+        string[] gives = ["--role", "view@Ledger", "--role", "edit@Rigging plans", "--group", "Reading room"];
+        const string said = "view at Ledger, edit at Rigging plans, group Reading room";
+        const string who = "clerk@pier.example";
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync(["invitations", "send", who, "--kind", "partner", .. gives])).Status
+        );
+        Assert.Contains(said, await OutputOf("invitations", "show", who), StringComparison.Ordinal);
+
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync(["presets", "add", "clerk", "--kind", "guest", .. gives])).Status
+        );
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("presets", "change", "clerk", "--role", "view@Ledger")).Status
+        );
+        Assert.Contains(
+            "view at Ledger, group Reading room",
+            await OutputOf("presets", "show", "clerk"),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync(["links", "add", "quay", "--kind", "guest", .. gives])).Status
+        );
+
+        var list = Path.GetTempFileName();
+        await File.WriteAllTextAsync(list, "address,role\nlist1@pier.example,\nlist2@pier.example,curator\n");
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync(["invitations", "import", list, "--kind", "partner", .. gives])).Status
+        );
+        File.Delete(list);
+        Assert.Contains(
+            said,
+            await OutputOf("invitations", "show", "list1@pier.example"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "partner, role curator, ",
+            await OutputOf("invitations", "show", "list2@pier.example"),
+            StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
+    public async Task Rules_of_the_house_are_read_and_changed_one_by_one_and_readiness_names_them()
+    {
+        string[] change =
+        [
+            "workspace",
+            "change",
+            "--longest-stay",
+            "client=20",
+            "--blocked-domain",
+            "spam.example",
+        ];
+        Assert.Contains(
+            "client 20 days",
+            (await demo.AboardAsync([.. change, "--dry-run"])).Output,
+            StringComparison.Ordinal
+        );
+        var before = await OutputOf("workspace", "rules");
+        Assert.DoesNotContain("client 20 days", before, StringComparison.Ordinal);
+        Assert.Equal(0, (await demo.AboardAsync(change)).Status);
+        var stopped = await demo.AboardAsync(
+            "workspace",
+            "readiness",
+            "--kind",
+            "client",
+            "--role",
+            "view",
+            "--until",
+            "2035-01-01"
+        );
+        Assert.Equal(5, stopped.Status);
+        Assert.Contains("aboard workspace rules", stopped.Output, StringComparison.Ordinal);
+        Assert.Equal(
+            0,
+            (
+                await demo.AboardAsync(
+                    "workspace",
+                    "change",
+                    "--longest-stay",
+                    "client=none",
+                    "--blocked-domain",
+                    "none"
+                )
+            ).Status
+        );
+        Assert.Equal(before, await OutputOf("workspace", "rules"));
+        Assert.Equal(2, (await demo.AboardAsync("workspace", "change", "--longest-stay", "client")).Status);
+        Assert.Contains("administrators", await OutputOf("workspace", "overview"), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Groups_organisations_and_seats_are_worked_with_and_readiness_says_all_at_once()
     {
         Assert.Equal(0, (await demo.AboardAsync("groups", "add", "Film unit")).Status);

@@ -1,7 +1,8 @@
 import { Select, SimpleGrid, Textarea, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, type BatchDefaults, inWorkspace, take } from "../api";
-import { useWorkspace } from "../Workspaces/useWorkspace";
+import { bundleOf, Gives, type GivesForm, givenBy } from "./Gives";
 
 /** What every entry of a list gets that does not say otherwise. */
 export function DefaultsForm(props: {
@@ -10,7 +11,7 @@ export function DefaultsForm(props: {
   value: BatchDefaults;
   onChange: (value: BatchDefaults) => void;
 }) {
-  const { view } = useWorkspace();
+  const [gives, setGives] = useState<GivesForm>(givenBy(props.value.gives ?? undefined));
   const presets = useQuery({
     queryKey: [props.workspace, "presets"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/presets", inWorkspace(props.workspace))),
@@ -36,14 +37,16 @@ export function DefaultsForm(props: {
         value={props.value.kind ?? null}
         onChange={(kind) => set({ kind })}
       />
-      <Select
-        label="Role"
-        placeholder="As the list says"
-        clearable
-        data={(view?.roles ?? []).map((role) => role.name)}
-        value={props.value.role ?? null}
-        onChange={(role) => set({ role })}
-      />
+      <div style={{ gridColumn: "1 / -1" }}>
+        <Gives
+          value={gives}
+          onChange={(part) => {
+            const next = { ...gives, ...part };
+            setGives(next);
+            set({ gives: bundleOf(next) });
+          }}
+        />
+      </div>
       <TextInput
         label="Last day"
         type="date"
@@ -92,4 +95,5 @@ export const noDefaults: BatchDefaults = {
   organisation: null,
   host: null,
   preset: null,
+  gives: null,
 };

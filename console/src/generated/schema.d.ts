@@ -1901,6 +1901,7 @@ export interface components {
             host?: null | string;
             /** @description The name of a preset that says what is not said here. */
             preset?: null | string;
+            gives?: null | components["schemas"]["BundleView"];
         };
         /** @description One entry of a batch. */
         BatchEntryView: {

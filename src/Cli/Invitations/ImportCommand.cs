@@ -20,10 +20,6 @@ public static class ImportCommand
     {
         Description = "The kind of entries that say none",
     };
-    private static readonly Option<string?> Role = new("--role")
-    {
-        Description = "The role of entries that say none",
-    };
     private static readonly Option<string?> Until = new("--until")
     {
         Description = "The last day of entries that say none",
@@ -60,7 +56,10 @@ public static class ImportCommand
             FileName,
             Preset,
             Kind,
-            Role,
+            Giving.Role,
+            Giving.Resource,
+            Giving.Group,
+            Giving.Seat,
             Until,
             Message,
             Hold,
@@ -111,11 +110,13 @@ public static class ImportCommand
         var content = await Files.ReadAsync(name, cancellation);
         var defaults = new BatchDefaults(
             parsed.GetValue(Kind),
-            parsed.GetValue(Role),
             Until: Texts.ReadDay(parsed.GetValue(Until), "--until"),
             Message: parsed.GetValue(Message),
             Preset: parsed.GetValue(Preset)
-        );
+        )
+        {
+            Gives = Giving.Read(parsed),
+        };
         var isPasted = name == "-" || name.EndsWith(".txt", StringComparison.OrdinalIgnoreCase);
         if (parsed.GetValue(CommonOptions.DryRun))
             return await CheckAsync(session, parsed, name, content, isPasted, defaults, cancellation);

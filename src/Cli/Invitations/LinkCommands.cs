@@ -14,7 +14,6 @@ public static class LinkCommands
         Description = "staff, guest, partner or client",
         Required = true,
     };
-    private static readonly Option<string?> Role = new("--role") { Description = "The name of a role" };
     private static readonly Option<int> Cap = new("--cap")
     {
         Description = "How many people may come in by it",
@@ -137,7 +136,9 @@ public static class LinkCommands
         {
             Label,
             Kind,
-            Role,
+            Giving.Role,
+            Giving.Resource,
+            Giving.Group,
             Cap,
             Domains,
             Days,
@@ -157,7 +158,7 @@ public static class LinkCommands
                     new JoinLinkRequest(
                         parsed.GetValue(Label)!,
                         parsed.GetValue(Kind)!,
-                        parsed.GetValue(Role),
+                        null,
                         Texts.ReadDay(parsed.GetValue(Until), "--until"),
                         parsed.GetValue(StayDays),
                         parsed.GetValue(Cap),
@@ -166,7 +167,10 @@ public static class LinkCommands
                         parsed.GetValue(Days),
                         parsed.GetValue(Message),
                         parsed.GetValue(Language)
-                    ),
+                    )
+                    {
+                        Gives = Giving.Read(parsed),
+                    },
                     cancellation
                 );
                 return await HandOutAsync(session, made, parsed.GetValue(Qr), cancellation);

@@ -13,7 +13,6 @@ public static class PresetCommands
     {
         Description = "staff, guest, partner or client",
     };
-    private static readonly Option<string?> Role = new("--role") { Description = "The name of a role" };
     private static readonly Option<int?> StayDays = new("--stay-days")
     {
         Description = "How many days they may stay; 0 for no end",
@@ -31,7 +30,7 @@ public static class PresetCommands
     private static readonly Listing<PresetView> Table = new(
         new("Name", p => p.Name),
         new("Kind", p => p.Kind),
-        new("Role", p => p.Role),
+        new("Gives", p => p.Role),
         new("Stay", p => p.StayDays is { } days ? $"{days} days" : "no end", 1),
         new("Organisation", p => p.Organisation, 3),
         new("Message", p => p.Message.Length > 40 ? p.Message[..39] + "…" : p.Message, 2)
@@ -91,7 +90,10 @@ public static class PresetCommands
         {
             Preset,
             Kind,
-            Role,
+            Giving.Role,
+            Giving.Resource,
+            Giving.Group,
+            Giving.Seat,
             StayDays,
             Organisation,
             Message,
@@ -112,19 +114,19 @@ public static class PresetCommands
                     parsed.GetValue(Kind)
                         ?? before?.Kind
                         ?? throw new UsageException("As what? Give --kind."),
-                    parsed.GetValue(Role),
+                    null,
                     days == 0 ? null : days,
                     parsed.GetValue(Organisation) ?? before?.Organisation,
                     parsed.GetValue(Message) ?? before?.Message,
                     parsed.GetValue(Language) ?? before?.Language
                 )
                 {
-                    Gives = parsed.GetValue(Role) is null ? before?.Gives : null,
+                    Gives = Giving.Read(parsed, before?.Gives),
                 };
                 if (parsed.GetValue(CommonOptions.DryRun))
                 {
                     Console.WriteLine(
-                        $"Would be saved: {request.Name}: {request.Kind}, role {request.Role ?? before?.Role}, {(request.StayDays is { } d ? $"{d} days" : "no end")}"
+                        $"Would be saved: {request.Name}: {request.Kind}, gives {Texts.Gives(request.Gives)}, {(request.StayDays is { } d ? $"{d} days" : "no end")}"
                     );
                     return ExitStatus.Done;
                 }

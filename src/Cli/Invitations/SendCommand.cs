@@ -48,7 +48,6 @@ public static class SendCommand
         Description = "A line to tell them apart, not shown to them",
     };
     private static readonly Option<string?> Name = new("--name") { Description = "Their name" };
-    private static readonly Option<string?> Role = new("--role") { Description = "The name of a role" };
     private static readonly Option<string?> Until = new("--until")
     {
         Description = "The last day of their stay, such as 2027-01-31",
@@ -66,19 +65,6 @@ public static class SendCommand
         Description = "How many days they have to answer, 1 to 365",
     };
 
-    private static readonly Option<string?> Resource = new("--resource")
-    {
-        Description = "At which resource the role is given; the whole workspace when left out",
-    };
-    private static readonly Option<string[]> Group = new("--group")
-    {
-        Description = "A group to be put in; may be given several times",
-    };
-    private static readonly Option<string[]> Seat = new("--seat")
-    {
-        Description = "A seat pool to hold a seat of; may be given several times",
-    };
-
     public static Command Make()
     {
         var send = new Command("send", "Invite people by mail")
@@ -86,10 +72,10 @@ public static class SendCommand
             Addresses,
             Kind,
             Name,
-            Role,
-            Resource,
-            Group,
-            Seat,
+            Giving.Role,
+            Giving.Resource,
+            Giving.Group,
+            Giving.Seat,
             Until,
             Message,
             Language,
@@ -125,17 +111,15 @@ public static class SendCommand
             var request = new InvitationRequest(
                 address,
                 parsed.GetValue(Kind),
-                parsed.GetValue(Role),
-                parsed.GetValue(Name),
-                parsed.GetValue(Message),
-                Texts.ReadDay(parsed.GetValue(Until), "--until"),
-                parsed.GetValue(Language),
-                parsed.GetValue(AnswerDays)
+                Name: parsed.GetValue(Name),
+                Message: parsed.GetValue(Message),
+                Until: Texts.ReadDay(parsed.GetValue(Until), "--until"),
+                Language: parsed.GetValue(Language),
+                AnswerDays: parsed.GetValue(AnswerDays)
             )
             {
                 Preset = parsed.GetValue(Preset),
-                Resource = parsed.GetValue(Resource),
-                Gives = new BundleView(null, parsed.GetValue(Group), parsed.GetValue(Seat)),
+                Gives = Giving.Read(parsed),
                 Draft = parsed.GetValue(Draft),
                 From = Texts.ReadDay(parsed.GetValue(From), "--from"),
                 Host = parsed.GetValue(Host),
@@ -195,7 +179,7 @@ public static class SendCommand
             Session.Print(invitation, WireJson.Default.InvitationView);
         else
             Console.WriteLine(
-                $"{(invitation.State == "draft" ? "Drafted" : "Invited")} {invitation.Address} as {invitation.Kind} with the role {invitation.Role}, "
+                $"{(invitation.State == "draft" ? "Drafted" : "Invited")} {invitation.Address} as {invitation.Kind}, giving {invitation.Role}, "
                     + $"{(invitation.Until is { } day ? $"until {Texts.Plain(day)}" : "no end date")}; id {invitation.Id}"
             );
         return ExitStatus.Done;

@@ -1,20 +1,17 @@
 using System.CommandLine;
+using ComeAboard.Cli.Invitations;
 using ComeAboard.Client;
-using ComeAboard.Client.Access;
 using ComeAboard.Client.Workspaces;
 
 namespace ComeAboard.Cli.Workspaces;
 
-/// <summary><c>aboard workspace show | readiness</c></summary>
+/// <summary><c>aboard workspace show | overview | rules | change | readiness</c></summary>
 public static class WorkspaceCommands
 {
     private static readonly Option<string?> Kind = new("--kind")
     {
         Description = "staff, guest, partner or client",
     };
-    private static readonly Option<string?> Role = new("--role") { Description = "A role" };
-    private static readonly Option<string[]> Group = new("--group") { Description = "A group" };
-    private static readonly Option<string[]> Seat = new("--seat") { Description = "A seat pool" };
     private static readonly Option<string?> Preset = new("--preset") { Description = "A preset" };
     private static readonly Option<string?> Organisation = new("--organisation")
     {
@@ -44,15 +41,57 @@ public static class WorkspaceCommands
                         $"{workspace.Name} ({workspace.ShortName}), {workspace.TimeZone}, today {Texts.Plain(workspace.Today)}, {workspace.Roles.Count} roles"
                     )
             ),
+            Commands.Do(
+                "overview",
+                "What waits, who is here, and what ends soon",
+                [],
+                (session, _, cancellation) => session.Client.OverviewAsync(cancellation),
+                WireJson.Default.OverviewView,
+                (overview, _) => Print(overview)
+            ),
+            RuleCommands.Show(),
+            RuleCommands.Change(),
             Readiness(),
         };
+
+    private static void Print(OverviewView overview)
+    {
+        Console.WriteLine("people       " + Counts(overview.People));
+        Console.WriteLine("invitations  " + Counts(overview.Invitations));
+        Console.WriteLine($"mail         {overview.WaitingMail} not taken by the mail server yet");
+        Console.WriteLine(
+            $"administrators without an end date  {overview.Administrators}"
+                + (overview.Administrators < 2 ? "; have two, so that nobody is locked out" : "")
+        );
+        foreach (var person in overview.EndingSoon)
+            Console.WriteLine($"  ends soon    {person.Name, -24} {Texts.Day(person.Until, Texts.Today)}");
+        foreach (var invitation in overview.ExpiringSoon)
+            Console.WriteLine($"  expires soon {invitation.Address}");
+    }
+
+    private static string Counts(IReadOnlyDictionary<string, long> counts) =>
+        string.Join(
+            ", ",
+            counts.Where(count => count.Value > 0).Select(count => $"{count.Value} {count.Key}")
+        );
 
     private static Command Readiness()
     {
         var readiness = Commands.Made(
             "readiness",
             "Everything that would stop an invitation, at once",
-            [Kind, Role, Group, Seat, Preset, Organisation, Host, Until, Address]
+            [
+                Kind,
+                Giving.Role,
+                Giving.Resource,
+                Giving.Group,
+                Giving.Seat,
+                Preset,
+                Organisation,
+                Host,
+                Until,
+                Address,
+            ]
         );
         Session.On(
             readiness,
@@ -61,8 +100,8 @@ public static class WorkspaceCommands
                 var answer = await session.Client.ReadinessAsync(
                     new ReadinessRequest(
                         parsed.GetValue(Kind),
-                        parsed.GetValue(Role),
-                        new BundleView(null, parsed.GetValue(Group), parsed.GetValue(Seat)),
+                        null,
+                        Giving.Read(parsed),
                         parsed.GetValue(Preset),
                         parsed.GetValue(Organisation),
                         parsed.GetValue(Host),

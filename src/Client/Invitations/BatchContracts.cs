@@ -24,7 +24,11 @@ public sealed record BatchDefaults(
     string? Organisation = null,
     string? Host = null,
     string? Preset = null
-);
+)
+{
+    /// <summary>What they get beside the role.</summary>
+    public BundleView? Gives { get; init; }
+}
 
 /// <summary>A pasted list of people to invite.</summary>
 /// <param name="Text">Addresses in any shape in which people paste them.</param>

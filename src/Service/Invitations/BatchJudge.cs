@@ -8,6 +8,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -201,7 +202,9 @@ public sealed class BatchJudge
         var filled = wish with
         {
             Kind = wish.Kind ?? _defaults.Kind,
-            Role = wish.SaysWhatItGives ? wish.Role : _defaults.Role,
+            More = wish.SaysWhatItGives
+                ? wish.More
+                : Bundles.WishOf(_defaults.Role, wish.Resource, _defaults.Gives),
             From = wish.From ?? _defaults.From,
             Until = wish.Until ?? _defaults.Until,
             Message = wish.Message ?? _defaults.Message,

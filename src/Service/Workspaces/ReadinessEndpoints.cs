@@ -131,8 +131,11 @@ public static class ReadinessEndpoints
             "address.invited" => ("invite", "aboard invitations resend ADDRESS"),
             "address.member" => ("people", "aboard people show ADDRESS"),
             "address.bounced" => ("invite/bounced", "aboard invitations bounced"),
-            "mail.waiting" => ("", null),
-            var code when code.StartsWith("rule.", StringComparison.Ordinal) => ("workspace/rules", null),
+            "mail.waiting" => ("", "aboard workspace overview"),
+            var code when code.StartsWith("rule.", StringComparison.Ordinal) => (
+                "workspace/rules",
+                "aboard workspace rules"
+            ),
             _ => ((string?)null, (string?)null),
         };
         return new BlockerView(

@@ -1,0 +1,187 @@
+using System.CommandLine;
+using System.Globalization;
+using ComeAboard.Client;
+using ComeAboard.Client.Workspaces;
+
+namespace ComeAboard.Cli.Workspaces;
+
+/// <summary><c>aboard workspace rules | change</c>: the rules of the house for inviting.</summary>
+public static class RuleCommands
+{
+    private const string None = "none";
+
+    private static readonly Option<int?> AnswerDays = new("--answer-days")
+    {
+        Description = "How many days there are to answer when nothing else is said",
+    };
+    private static readonly Option<int?> LongestAnswerDays = new("--longest-answer-days")
+    {
+        Description = "The most days that may be given to answer",
+    };
+    private static readonly Option<string[]> LongestStay = Several(
+        "--longest-stay",
+        "KIND=DAYS, the longest stay of a kind; KIND=none for no bound"
+    );
+    private static readonly Option<bool?> HostForOutsiders = new("--host-for-outsiders")
+    {
+        Description = "Whether outsiders need a host: true or false",
+    };
+    private static readonly Option<string[]> Approval = Several(
+        "--approval",
+        "A kind whose acceptance waits for approval, or none"
+    );
+    private static readonly Option<string[]> ApprovalRole = Several(
+        "--approval-role",
+        "A role whose giving waits for approval, or none"
+    );
+    private static readonly Option<string[]> Inviters = Several(
+        "--inviters",
+        "KIND=ROLE,ROLE: who may invite a kind; KIND=none for everybody who may invite"
+    );
+    private static readonly Option<string[]> AllowedDomain = Several(
+        "--allowed-domain",
+        "A mail domain that may be invited, or none for any"
+    );
+    private static readonly Option<string[]> BlockedDomain = Several(
+        "--blocked-domain",
+        "A mail domain that may not be invited, or none"
+    );
+    private static readonly Option<string[]> ReminderDay = Several(
+        "--reminder-day",
+        "How many days after the mail it is reminded of, or none"
+    );
+
+    public static Command Show() =>
+        Commands.Do(
+            "rules",
+            "The rules of the house for inviting",
+            [],
+            (session, _, cancellation) => session.Client.RulesAsync(cancellation),
+            WireJson.Default.RulesView,
+            (rules, _) => Print(rules)
+        );
+
+    public static Command Change()
+    {
+        var change = Commands.Made(
+            "change",
+            "Change the rules of the house; what is not said stays",
+            [
+                AnswerDays,
+                LongestAnswerDays,
+                LongestStay,
+                HostForOutsiders,
+                Approval,
+                ApprovalRole,
+                Inviters,
+                AllowedDomain,
+                BlockedDomain,
+                ReminderDay,
+                CommonOptions.DryRun,
+            ]
+        );
+        Session.On(
+            change,
+            async (session, parsed, cancellation) =>
+            {
+                var wanted = With(await session.Client.RulesAsync(cancellation), parsed);
+                var isDry = parsed.GetValue(CommonOptions.DryRun);
+                var rules = isDry ? wanted : await session.Client.ChangeRulesAsync(wanted, cancellation);
+                if (session.Json)
+                    Session.Print(rules, WireJson.Default.RulesView);
+                else
+                    Print(rules);
+                Session.Say(isDry ? "Nothing was changed. It would be these." : "These are the rules now.");
+                return ExitStatus.Done;
+            }
+        );
+        return change;
+    }
+
+    private static RulesView With(RulesView rules, ParseResult parsed)
+    {
+        var stays = rules.LongestStayDays.ToDictionary();
+        foreach (var (kind, days) in Pairs(parsed, LongestStay))
+        {
+            if (days == None)
+                stays.Remove(kind);
+            else
+                stays[kind] = Number(days, LongestStay.Name);
+        }
+        var inviters = rules.Inviters.ToDictionary();
+        foreach (var (kind, roles) in Pairs(parsed, Inviters))
+        {
+            if (roles == None)
+                inviters.Remove(kind);
+            else
+                inviters[kind] = roles.Split(',', StringSplitOptions.TrimEntries);
+        }
+        return rules with
+        {
+            AnswerDays = parsed.GetValue(AnswerDays) ?? rules.AnswerDays,
+            LongestAnswerDays = parsed.GetValue(LongestAnswerDays) ?? rules.LongestAnswerDays,
+            LongestStayDays = stays,
+            HostForOutsiders = parsed.GetValue(HostForOutsiders) ?? rules.HostForOutsiders,
+            Approval = Words(parsed, Approval) ?? rules.Approval,
+            ApprovalRoles = Words(parsed, ApprovalRole) ?? rules.ApprovalRoles,
+            Inviters = inviters,
+            AllowedDomains = Words(parsed, AllowedDomain) ?? rules.AllowedDomains,
+            BlockedDomains = Words(parsed, BlockedDomain) ?? rules.BlockedDomains,
+            ReminderDays =
+                Words(parsed, ReminderDay)?.Select(day => Number(day, ReminderDay.Name)).ToList()
+                ?? rules.ReminderDays,
+        };
+    }
+
+    private static void Print(RulesView rules)
+    {
+        Say("days to answer", $"{rules.AnswerDays}, at most {rules.LongestAnswerDays}");
+        Say(
+            "longest stay",
+            Joined(rules.LongestStayDays.Select(stay => $"{stay.Key} {stay.Value} days"), "any")
+        );
+        Say("host for outsiders", rules.HostForOutsiders ? "needed" : "not needed");
+        Say("approval of kinds", Joined(rules.Approval, None));
+        Say("approval of roles", Joined(rules.ApprovalRoles, None));
+        Say(
+            "who may invite",
+            Joined(
+                rules.Inviters.Select(who => $"{who.Key}: {string.Join(" or ", who.Value)}"),
+                "everybody with the duty"
+            )
+        );
+        Say("allowed domains", Joined(rules.AllowedDomains, "any"));
+        Say("blocked domains", Joined(rules.BlockedDomains, None));
+        Say(
+            "reminders",
+            rules.ReminderDays.Count == 0 ? None : $"after {Joined(rules.ReminderDays, "")} days"
+        );
+    }
+
+    private static void Say(string what, string rule) => Console.WriteLine($"{what, -20}{rule}");
+
+    private static string Joined<T>(IEnumerable<T> words, string nothing) =>
+        string.Join(", ", words) is { Length: > 0 } joined ? joined : nothing;
+
+    private static Option<string[]> Several(string name, string description) =>
+        new(name) { Description = description + "; may be given several times" };
+
+    /// <summary>What an option lists: nothing for <c>none</c>, null when it is not given.</summary>
+    private static List<string>? Words(ParseResult parsed, Option<string[]> option) =>
+        parsed.GetValue(option) is { Length: > 0 } words ? [.. words.Where(word => word != None)] : null;
+
+    private static IEnumerable<(string Kind, string Value)> Pairs(ParseResult parsed, Option<string[]> option)
+    {
+        foreach (var written in parsed.GetValue(option) ?? [])
+        {
+            if (written.Split('=', 2, StringSplitOptions.TrimEntries) is not [var kind, var value])
+                throw new UsageException($"{option.Name}: \"{written}\" is not like guest=90.");
+            yield return (kind, value);
+        }
+    }
+
+    private static int Number(string written, string option) =>
+        int.TryParse(written, NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+            ? number
+            : throw new UsageException($"{option}: \"{written}\" is not a number.");
+}
