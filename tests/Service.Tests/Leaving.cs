@@ -84,19 +84,19 @@ public abstract class Leaving(Harbour harbour)
         ? rounds
         : 200;
 
+    private const int Routes = 4;
+
     [Fact]
     public async Task Two_administrators_who_end_each_other_at_once_leave_exactly_one()
     {
-        var ship = await harbour.NewShipAsync();
+        var (ship, kofi, second) = await TwoAsync(0);
         for (var round = 0; round < Rounds; round++)
         {
-            var kofi = ship.Address("kofi" + round);
-            await ship.BringAboardAsync(kofi, "staff", "manage");
-            using var second = await ship.ClientOfAsync(kofi);
             // By any of the routes, at two nodes of the same service.
+            var (ours, theirs) = (round % Routes, round / 3 % Routes);
             var codes = await Task.WhenAll(
-                Try(RouteAsync(ship.OtherNode, kofi, round)),
-                Try(RouteAsync(second, ship.Administrator, round / 3))
+                Try(RouteAsync(ship.OtherNode, kofi, ours)),
+                Try(RouteAsync(second, ship.Administrator, theirs))
             );
             Assert.Single(codes, "done");
             await using var rows = harbour.Database.Open(ship.Id);
@@ -104,36 +104,49 @@ public abstract class Leaving(Harbour harbour)
             Assert.Single(
                 Core.Departures.AdministratorRule.Lasting(world, DateOnly.FromDateTime(DateTime.UtcNow))
             );
-            if (codes[0] != "done")
-                ship = await harbour.NewShipAsync();
+            // Whoever is left brings the other back, if that goes.
+            var hasFirst = codes[0] == "done";
+            if ((hasFirst ? ours : theirs) == 0)
+                (ship, kofi, second) = await TwoAsync(round + 1);
+            else if (hasFirst)
+                await BackAsync(ship.Client, kofi, ours);
             else
-                await ship.Client.EndAsync(kofi).ContinueWith(_ => { }, TaskScheduler.Default);
+                await BackAsync(second, ship.Administrator, theirs);
         }
 
-        static async Task RouteAsync(AboardClient by, string whom, int route)
+        async Task<(Ship, string, AboardClient)> TwoAsync(int round)
         {
-            switch (route % 4)
-            {
-                case 0:
-                    await by.EndAsync(whom);
-                    break;
-                case 1:
-                    await StepAsync(new PeopleStepRequest("pause", [whom]));
-                    break;
-                case 2:
-                    await StepAsync(new PeopleStepRequest("take", [whom], Role: "manage"));
-                    break;
-                default:
-                    await StepAsync(new PeopleStepRequest("kind", [whom], "guest"));
-                    break;
-            }
+            var made = await harbour.NewShipAsync();
+            var address = made.Address("kofi" + round);
+            await made.BringAboardAsync(address, "staff", "manage");
+            return (made, address, await made.ClientOfAsync(address));
+        }
 
-            async Task StepAsync(PeopleStepRequest step)
+        static Task RouteAsync(AboardClient by, string whom, int route) =>
+            route switch
             {
-                var answer = await by.PeopleStepsAsync(step);
-                if (answer.Refused is [var refused, ..])
-                    throw new RefusedException(refused.Problem);
-            }
+                0 => by.EndAsync(whom),
+                1 => StepAsync(by, new PeopleStepRequest("pause", [whom])),
+                2 => StepAsync(by, new PeopleStepRequest("take", [whom], Role: "manage")),
+                _ => StepAsync(by, new PeopleStepRequest("kind", [whom], "guest")),
+            };
+
+        static Task BackAsync(AboardClient by, string whom, int route) =>
+            StepAsync(
+                by,
+                route switch
+                {
+                    1 => new PeopleStepRequest("resume", [whom]),
+                    2 => new PeopleStepRequest("grant", [whom], Role: "manage"),
+                    _ => new PeopleStepRequest("kind", [whom], "staff"),
+                }
+            );
+
+        static async Task StepAsync(AboardClient by, PeopleStepRequest step)
+        {
+            var answer = await by.PeopleStepsAsync(step);
+            if (answer.Refused is [var refused, ..])
+                throw new RefusedException(refused.Problem);
         }
 
         static async Task<string> Try(Task step)
