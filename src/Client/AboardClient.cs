@@ -4,7 +4,6 @@ using System.Text.Json;
 using System.Text.Json.Serialization.Metadata;
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Departures;
-using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Record;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Client.Workspaces;

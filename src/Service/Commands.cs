@@ -2,7 +2,6 @@ using System.CommandLine;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Demo;
 using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage;
 
 namespace ComeAboard.Service;
 

@@ -1,6 +1,5 @@
 using System.Linq.Expressions;
 using ComeAboard.Core.Access;
-using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;

@@ -1,6 +1,5 @@
 using System.CommandLine;
 using ComeAboard.Client;
-using ComeAboard.Client.Access;
 using ComeAboard.Client.Invitations;
 
 namespace ComeAboard.Cli.Invitations;

@@ -1,10 +1,8 @@
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Invitations;
-using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
-using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Workspaces;

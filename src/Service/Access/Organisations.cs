@@ -3,9 +3,7 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
-using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Http;
-using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
@@ -18,7 +16,6 @@ namespace ComeAboard.Service.Access;
 public static class Organisations
 {
     private const int Most = 5_000;
-    private const int MostContacts = 50;
 
     public static RouteGroupBuilder MapOrganisations(this RouteGroupBuilder workspace)
     {
@@ -98,7 +95,7 @@ public static class Organisations
         bool dryRun = false
     )
     {
-        if (!Read(request).Try(out var wanted, out var refusal))
+        if (!OrganisationForm.Read(request).Try(out var wanted, out var refusal))
             return refusal.ToResult();
         var edited = await editing.EditAsync<OrganisationRow>(
             visitor,
@@ -152,7 +149,7 @@ public static class Organisations
     {
         if (!visitor.World.FindOrganisation(organisation).Try(out var old, out var refusal))
             return refusal.ToResult();
-        if (!Read(request).Try(out var wanted, out refusal))
+        if (!OrganisationForm.Read(request).Try(out var wanted, out refusal))
             return refusal.ToResult();
         var expected = http.Request.ExpectedVersion();
         var edited = await editing.EditAsync<OrganisationRow>(
@@ -281,7 +278,7 @@ public static class Organisations
         return named.Count;
     }
 
-    private static async Task<Refusal?> TakenAsync(WorkspaceWrite write, Wanted wanted, Guid? self)
+    private static async Task<Refusal?> TakenAsync(WorkspaceWrite write, OrganisationForm wanted, Guid? self)
     {
         var key = Roles.KeyOf(wanted.Name);
         if (await write.Rows.Organisations.AnyAsync(o => o.NameKey == key && o.Id != self))
@@ -299,7 +296,7 @@ public static class Organisations
             : null;
     }
 
-    private static void Put(OrganisationRow row, Wanted wanted)
+    private static void Put(OrganisationRow row, OrganisationForm wanted)
     {
         (row.Name, row.NameKey, row.Kind) = (wanted.Name, Roles.KeyOf(wanted.Name), wanted.Kind);
         (row.Code, row.Colour, row.Reference) = (wanted.Code, wanted.Colour, wanted.Reference);
@@ -329,96 +326,6 @@ public static class Organisations
                     SearchText = InvitationRow.SearchTextOf(name, address, row.Name),
                 }
             );
-    }
-
-    private sealed record Wanted(
-        string Name,
-        Kind Kind,
-        string Code,
-        string Colour,
-        string Reference,
-        IReadOnlyList<string> Domains,
-        DateOnly? AgreementEnds,
-        int? Cap,
-        IReadOnlyList<(string Name, string Address, string Title)>? Contacts
-    );
-
-    private static Outcome<Wanted> Read(OrganisationRequest request)
-    {
-        if (!Areas.ReadName(request.Name, "organisation").Try(out var name, out var refusal))
-            return refusal;
-        if (!Kinds.Read(request.Kind).Try(out var kind, out refusal))
-            return refusal;
-        if (!kind.IsOutsider())
-            return new Refusal(
-                "organisation.kind",
-                "People of an organisation are outsiders.",
-                "Use guest, partner or client.",
-                Field: "kind"
-            );
-        if (!PlainText.ReadName(request.Code).Try(out var code, out refusal) || code.Length > 8)
-            return new Refusal(
-                "organisation.code",
-                "The code must have at most 8 characters.",
-                "Shorten it.",
-                Field: "code"
-            );
-        if (!PlainText.ReadName(request.Reference).Try(out var reference, out refusal))
-            return refusal with { Field = "reference" };
-        var colour = "";
-        if (!string.IsNullOrWhiteSpace(request.Colour))
-        {
-            if (!Colour.Read(request.Colour).Try(out var read, out refusal))
-                return refusal;
-            colour = read.Text;
-        }
-        if (!HouseRules.Domains(request.Domains, "domains").Try(out var domains, out refusal))
-            return refusal;
-        if (request.Cap is < 0 or > 1_000_000)
-            return new Refusal(
-                "organisation.cap",
-                "The number of people must be 0 to 1000000.",
-                "Correct it, or leave it out for any number.",
-                Field: "cap"
-            );
-        return ReadContacts(request.Contacts).Try(out var contacts, out refusal)
-            ? new Wanted(
-                name,
-                kind,
-                code.ToUpperInvariant(),
-                colour,
-                reference,
-                domains,
-                request.AgreementEnds,
-                request.Cap,
-                request.Contacts is null ? null : contacts
-            )
-            : refusal;
-    }
-
-    private static Outcome<List<(string Name, string Address, string Title)>> ReadContacts(
-        IReadOnlyList<ContactView>? written
-    )
-    {
-        var contacts = new List<(string, string, string)>();
-        if (written is { Count: > MostContacts })
-            return new Refusal(
-                "organisation.contacts",
-                $"At most {MostContacts} contacts can be kept.",
-                "Leave some out.",
-                Field: "contacts"
-            );
-        foreach (var contact in written ?? [])
-        {
-            if (!EmailAddress.Read(contact.Address).Try(out var address, out var refusal))
-                return refusal with { Field = "contacts" };
-            if (!Areas.ReadName(contact.Name, "contact").Try(out var name, out refusal))
-                return refusal with { Field = "contacts" };
-            if (!PlainText.ReadName(contact.Title).Try(out var title, out refusal))
-                return refusal with { Field = "contacts" };
-            contacts.Add((name, address.ToString(), title));
-        }
-        return contacts;
     }
 
     private static async Task<IResult> AnswerAsync(

@@ -2,12 +2,9 @@ using System.Collections.Concurrent;
 using ComeAboard.Client.Access;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
-using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Http;
-using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
 using Microsoft.EntityFrameworkCore;
 
@@ -101,8 +98,7 @@ public static class ResourceAccessEndpoints
             .MapGet("/access.csv", ExportAsync)
             .WithName("exportResourceAccess")
             .Produces<string>(200, "text/csv");
-        resource.MapPost("/off", SwitchOffAsync).WithName("switchOff").Produces<GroupAnswer>();
-        resource.MapDelete("/off/{holder:guid}", SwitchOnAsync).WithName("switchOn").Produces<GroupAnswer>();
+        resource.MapSwitching();
         return workspace;
     }
 
@@ -178,97 +174,8 @@ public static class ResourceAccessEndpoints
         return Lists.Csv(table, "access");
     }
 
-    private static async Task<IResult> SwitchOffAsync(
-        Visitor visitor,
-        string resource,
-        SwitchRequest request,
-        Editing editing,
-        bool dryRun = false
-    )
-    {
-        if (!Find(visitor, resource).Try(out var found, out var refusal))
-            return refusal.ToResult();
-        var edited = await editing.EditAsync<bool>(
-            visitor,
-            new EditMode(Duties.None, dryRun),
-            async (write, editor) =>
-            {
-                var world = await write.WorldAsync();
-                if (GivingRules.ForbidsArranging(world, editor.Id, found.Id, write.Today) is { } no)
-                    return no;
-                var isOrganisation = !string.IsNullOrWhiteSpace(request.Organisation);
-                Guid holder;
-                string name;
-                if (isOrganisation)
-                {
-                    if (!world.FindOrganisation(request.Organisation).Try(out var organisation, out no))
-                        return no;
-                    (holder, name) = (organisation.Id, organisation.Name);
-                }
-                else
-                {
-                    if (
-                        await People.FindAsync(write.Rows, request.Person ?? "")
-                        is not { EndedAt: null } member
-                    )
-                        return People.NotFound;
-                    (holder, name) = (member.Id, member.Name);
-                }
-                if (world.SwitchedOff.Contains((holder, found.Id)))
-                    return true;
-                write.Rows.SwitchedOff.Add(
-                    new SwitchedOffRow
-                    {
-                        WorkspaceId = write.Workspace.Id,
-                        HolderId = holder,
-                        ResourceId = found.Id,
-                        IsOrganisation = isOrganisation,
-                        At = write.Now,
-                        ByName = editor.Name,
-                    }
-                );
-                write.Record("resource.switched-off", holder, ("name", name), ("resource", found.Name));
-                return true;
-            }
-        );
-        return edited.ToResult(done => Results.Ok(new GroupAnswer(1, done.Difference)));
-    }
-
-    private static async Task<IResult> SwitchOnAsync(
-        Visitor visitor,
-        string resource,
-        Guid holder,
-        Editing editing,
-        bool dryRun = false
-    )
-    {
-        if (!Find(visitor, resource).Try(out var found, out var refusal))
-            return refusal.ToResult();
-        var edited = await editing.EditAsync<bool>(
-            visitor,
-            new EditMode(Duties.None, dryRun),
-            async (write, editor) =>
-            {
-                var world = await write.WorldAsync();
-                if (GivingRules.ForbidsArranging(world, editor.Id, found.Id, write.Today) is { } no)
-                    return no;
-                if (
-                    await write.Rows.SwitchedOff.FirstOrDefaultAsync(s =>
-                        s.HolderId == holder && s.ResourceId == found.Id
-                    )
-                    is not { } row
-                )
-                    return CommonRefusals.NotFound;
-                write.Rows.SwitchedOff.Remove(row);
-                write.Record("resource.switched-on", holder, ("resource", found.Name));
-                return true;
-            }
-        );
-        return edited.ToResult(done => Results.Ok(new GroupAnswer(1, done.Difference)));
-    }
-
     /// <summary>The resource, for those who may see who has access to it: with a duty, or managing it.</summary>
-    private static Outcome<Resource> Find(Visitor visitor, string resource)
+    internal static Outcome<Resource> Find(Visitor visitor, string resource)
     {
         if (!Resources.Find(visitor, resource).Try(out var found, out var refusal))
             return refusal;

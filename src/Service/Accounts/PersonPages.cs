@@ -1,7 +1,5 @@
-using ComeAboard.Client.Access;
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Record;
-using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
@@ -9,7 +7,6 @@ using ComeAboard.Service.Mail;
 using ComeAboard.Service.Record;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Accounts;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Accounts;

@@ -13,7 +13,6 @@ using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Standins.Mail;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Workspaces;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,5 +1,4 @@
 using ComeAboard.Client;
-using ComeAboard.Service.Workspaces;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 

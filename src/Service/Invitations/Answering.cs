@@ -1,6 +1,3 @@
-using System.Globalization;
-using System.Security.Cryptography;
-using System.Text;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
@@ -8,7 +5,6 @@ using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Departures;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;

@@ -13,7 +13,6 @@ using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
-using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,5 +1,4 @@
 using ComeAboard.Client.Invitations;
-using ComeAboard.Core;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;

@@ -1,11 +1,9 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
-using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;

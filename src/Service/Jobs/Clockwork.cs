@@ -1,4 +1,3 @@
-using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Departures;

@@ -1,5 +1,4 @@
 using ComeAboard.Core.Access;
-using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Storage.Accounts;

@@ -1,6 +1,5 @@
 using System.Text;
 using System.Text.Json;
-using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;

@@ -7,7 +7,6 @@ using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Accounts;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.EntityFrameworkCore;
 

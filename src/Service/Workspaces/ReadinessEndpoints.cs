@@ -2,7 +2,6 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
-using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;

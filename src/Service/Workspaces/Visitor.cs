@@ -1,4 +1,3 @@
-using System.Security.Claims;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;

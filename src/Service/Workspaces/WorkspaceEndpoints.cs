@@ -5,12 +5,10 @@ using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Accounts;
-using ComeAboard.Service.Departures;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Mail;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Workspaces;

@@ -1,7 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Record;
-using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Mail;
 using ComeAboard.Storage;
