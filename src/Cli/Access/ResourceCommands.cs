@@ -71,11 +71,11 @@ public static class ResourceCommands
 
     private static readonly Listing<AccessLine> AccessTable = new(
         new("Name", l => l.Name),
-        new("Address", l => l.Address, 2),
-        new("Kind", l => l.Kind, 1),
+        new("Address", l => l.Address, 3),
+        new("Kind", l => l.Kind, 2),
         new("Level", l => l.Level),
         new("From where", Where),
-        new("Until", l => Texts.Day(l.Until, Texts.Today), 3),
+        new("Until", l => Texts.Day(l.Until, Texts.Today), 1),
         new("Cut", l => l.Cut, 4)
     );
 
@@ -216,7 +216,9 @@ public static class ResourceCommands
             ", ",
             line.Paths.Where(path => path.Counts || line.Level == "none")
                 .Select(path =>
-                    path.ThroughName.Length > 0 ? $"{path.Role} via {path.ThroughName}" : path.Role
+                    path.ThroughName.Length > 0
+                        ? $"{path.Role} via {path.ThroughName}"
+                        : path.Role + " directly"
                 )
         );
 

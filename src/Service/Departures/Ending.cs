@@ -303,16 +303,16 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             .Select(path =>
             {
                 var role = world.Roles[path.Grant.RoleId];
-                var place = path.Grant.ResourceId is { } at
-                    ? "at " + Bundles.ResourceName(world, at)
-                    : "in the whole workspace";
                 var through = path.Through switch
                 {
                     HolderKind.Group => $", through the group {world.Groups[path.HolderId].Name}",
                     HolderKind.Organisation => $", through {world.Organisations[path.HolderId].Name}",
                     _ => "",
                 };
-                return $"The role {role.Name} {place}{through}. {role.SentenceFor(member.Kind)}";
+                // Its sentence speaks of the whole workspace.
+                return path.Grant.ResourceId is { } at && world.Resources.TryGetValue(at, out var resource)
+                    ? $"The role {role.Name} at {resource.Name}{through}: {role.LevelIn(resource.AreaId).Word()}."
+                    : $"The role {role.Name} in the whole workspace{through}. {role.SentenceFor(member.Kind)}";
             })
             .ToList();
         return losses.Count > 0
