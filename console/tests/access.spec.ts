@@ -76,6 +76,26 @@ test("a resource is made, put into another area and removed, with who gains and 
   await expect(page.getByRole("link", { name: "Binnacle drawings" })).toHaveCount(0);
 });
 
+test("an organisation is switched off for a resource, and on again, from its own page", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/access/organisations"));
+  await page.getByRole("link", { name: "Slow Harbour Films" }).click();
+  await page.getByRole("button", { name: "Switch off for …" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("combobox", { name: "Resource" }).click();
+  await page.getByRole("option", { name: "Picture library" }).click();
+  await expect(dialog.getByText(/loses? something$/)).toBeVisible();
+  await dialog.getByRole("button", { name: "Switch off", exact: true }).click();
+  await page.getByRole("button", { name: "Switch Picture library on again" }).click();
+  await expect(dialog.getByText(/gains? something$/)).toBeVisible();
+  await dialog.getByRole("button", { name: "Switch on", exact: true }).click();
+  await expect(dialog).toBeHidden();
+  await expect(page.getByRole("button", { name: "Switch Picture library on again" })).toHaveCount(0);
+});
+
 test("a role is changed with what that changes in sight, and what it would miss", async ({ demo, page }) => {
   await demo.signIn(page);
   await page.goto(demo.at("/access/roles"));

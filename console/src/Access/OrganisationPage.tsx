@@ -15,6 +15,8 @@ import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { OrganisationDialog } from "./OrganisationDialog";
 import { RemoveDialog } from "./RemoveDialog";
+import { SwitchedOff } from "./SwitchedOff";
+import { SwitchOffDialog } from "./SwitchOffDialog";
 
 const path = "/api/v1/workspaces/{workspace}/organisations/{organisation}";
 
@@ -23,7 +25,7 @@ export function OrganisationPage() {
   const { workspace, today } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/access/organisations/$id" });
   const navigate = useNavigate();
-  const [asked, setAsked] = useState<"give" | "change" | "remove">();
+  const [asked, setAsked] = useState<"give" | "change" | "remove" | "off">();
   const found = useQuery({
     queryKey: [workspace, "organisation", id],
     queryFn: () => take(api.GET(path, { params: { path: { workspace, organisation: id } } })),
@@ -45,6 +47,9 @@ export function OrganisationPage() {
         <>
           <Button variant="default" onClick={() => setAsked("remove")}>
             Remove it …
+          </Button>
+          <Button variant="default" onClick={() => setAsked("off")}>
+            Switch off for …
           </Button>
           <Button variant="default" onClick={() => setAsked("change")}>
             Change …
@@ -92,7 +97,11 @@ export function OrganisationPage() {
               {one.offAt.length > 0 && (
                 <>
                   <dt>Switched off for</dt>
-                  <dd>{one.offAt.join(", ")}</dd>
+                  <dd>
+                    <SwitchedOff
+                      off={one.offAt.map((resource) => ({ resource, holder: one.id, name: resource }))}
+                    />
+                  </dd>
                 </>
               )}
             </dl>
@@ -145,6 +154,14 @@ export function OrganisationPage() {
         />
       )}
       {one && asked === "change" && <OrganisationDialog of={one} onClose={() => setAsked(undefined)} />}
+      {one && asked === "off" && (
+        <SwitchOffDialog
+          name={one.name}
+          holder={{ person: null, organisation: one.name }}
+          offAt={one.offAt}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
       {one && asked === "remove" && (
         <RemoveDialog
           what="organisation"

@@ -94,7 +94,13 @@ export function ResourcePage() {
               <>
                 <dt>Switched off</dt>
                 <dd>
-                  <SwitchedOff resource={id} off={first.data.switchedOff} />
+                  <SwitchedOff
+                    off={first.data.switchedOff.map((one) => ({
+                      resource: id,
+                      holder: one.holderId,
+                      name: one.name,
+                    }))}
+                  />
                 </dd>
               </>
             )}

@@ -5,6 +5,7 @@ import { GiveDialog } from "../Access/GiveDialog";
 import { GrantList } from "../Access/GrantList";
 import { LevelWord } from "../Access/LevelWord";
 import { Paths } from "../Access/Paths";
+import { SwitchOffDialog } from "../Access/SwitchOffDialog";
 import { api, type Person, take } from "../api";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
@@ -15,6 +16,7 @@ export function PersonAccess({ person }: { person: Person }) {
   const { workspace } = useWorkspace();
   const [isGiving, setGiving] = useState(false);
   const [isHanding, setHanding] = useState(false);
+  const [isSwitching, setSwitching] = useState(false);
   const found = useQuery({
     queryKey: [workspace, "person", person.id, "access", person.version],
     queryFn: () =>
@@ -33,9 +35,14 @@ export function PersonAccess({ person }: { person: Person }) {
             What they may do, and why
           </Title>
           {person.state !== "ended" && (
-            <Button size="xs" onClick={() => setGiving(true)}>
-              Give a role
-            </Button>
+            <Group gap="xs">
+              <Button size="xs" variant="default" onClick={() => setSwitching(true)}>
+                Switch off for …
+              </Button>
+              <Button size="xs" onClick={() => setGiving(true)}>
+                Give a role
+              </Button>
+            </Group>
           )}
         </Group>
         <Refusal of={found.error} />
@@ -100,6 +107,14 @@ export function PersonAccess({ person }: { person: Person }) {
       </Stack>
       {access && isHanding && (
         <HandOverDialog person={person} owns={access.owns} onClose={() => setHanding(false)} />
+      )}
+      {isSwitching && (
+        <SwitchOffDialog
+          name={person.name}
+          holder={{ person: person.id, organisation: null }}
+          offAt={[]}
+          onClose={() => setSwitching(false)}
+        />
       )}
       {isGiving && (
         <GiveDialog

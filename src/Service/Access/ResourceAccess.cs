@@ -92,7 +92,7 @@ public static class ResourceAccessEndpoints
 
     public static RouteGroupBuilder MapResourceAccess(this RouteGroupBuilder workspace)
     {
-        var resource = workspace.MapGroup("/resources/{resource}");
+        var resource = workspace.MapGroup("/resources/{resource}").WithTags("Resources");
         resource.MapGet("/access", ListAsync).WithName("resourceAccess").Produces<AccessPage>();
         resource
             .MapGet("/access.csv", ExportAsync)

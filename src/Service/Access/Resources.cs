@@ -19,7 +19,7 @@ public static class Resources
 
     public static RouteGroupBuilder MapResources(this RouteGroupBuilder workspace)
     {
-        var resources = workspace.MapGroup("/resources");
+        var resources = workspace.MapGroup("/resources").WithTags("Resources");
         resources
             .MapGet("", ListAsync)
             .OrCsv("resources")
