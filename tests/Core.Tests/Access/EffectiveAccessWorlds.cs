@@ -7,42 +7,53 @@ namespace ComeAboard.Core.Tests.Access;
 
 public sealed class EffectiveAccessWorlds
 {
-    // With CsCheck_Iter=100000 each of these looks at a hundred thousand worlds, and at every person and place in them.
+    // Worlds looked at, with every person and place in them; with CsCheck_Iter=100000 the others here do as many.
+    private const int Many = 100_000;
+
     [Fact]
     public void Access_is_what_a_plain_reading_of_the_rules_gives() =>
-        Worlds.Any.Sample(world =>
-        {
-            foreach (var person in world.People.Values)
+        Worlds.Any.Sample(
+            world =>
             {
-                foreach (var place in world.Places())
-                    Assert.Equal(Naive(world, person, place), world.LevelOf(person.Id, place, Worlds.Today));
-                Assert.Equal(NaiveDuties(world, person), world.DutiesOf(person.Id, Worlds.Today));
-            }
-            Assert.Equal(Level.None, world.LevelOf(Guid.NewGuid(), Place.Elsewhere, Worlds.Today));
-        });
+                foreach (var person in world.People.Values)
+                {
+                    foreach (var place in world.Places())
+                        Assert.Equal(
+                            Naive(world, person, place),
+                            world.LevelOf(person.Id, place, Worlds.Today)
+                        );
+                    Assert.Equal(NaiveDuties(world, person), world.DutiesOf(person.Id, Worlds.Today));
+                }
+                Assert.Equal(Level.None, world.LevelOf(Guid.NewGuid(), Place.Elsewhere, Worlds.Today));
+            },
+            iter: Many
+        );
 
     [Fact]
     public void An_explanation_names_exactly_the_grants_without_which_the_answer_changes() =>
-        Worlds.Any.Sample(world =>
-        {
-            foreach (var person in world.People.Values)
-            foreach (var place in world.Places())
+        Worlds.Any.Sample(
+            world =>
             {
-                var answer = world.Explain(person.Id, place, Worlds.Today);
-                var named = answer.Because.Select(path => path.Grant.Id).ToHashSet();
-                Assert.Equal(answer.Level == Level.None, named.Count == 0);
-                if (named.Count == 0)
-                    continue;
-                // Without all of them it changes; as long as one is left, it does not; without the others it never does.
-                Assert.True(Without(world, named).LevelOf(person.Id, place, Worlds.Today) < answer.Level);
-                foreach (var one in named)
-                    Assert.Equal(
-                        answer.Level,
-                        Without(world, [.. named.Where(id => id != one).Concat(Others(world, named))])
-                            .LevelOf(person.Id, place, Worlds.Today)
-                    );
-            }
-        });
+                foreach (var person in world.People.Values)
+                foreach (var place in world.Places())
+                {
+                    var answer = world.Explain(person.Id, place, Worlds.Today);
+                    var named = answer.Because.Select(path => path.Grant.Id).ToHashSet();
+                    Assert.Equal(answer.Level == Level.None, named.Count == 0);
+                    if (named.Count == 0)
+                        continue;
+                    // Without all of them it changes; as long as one is left, it does not; without the others it never does.
+                    Assert.True(Without(world, named).LevelOf(person.Id, place, Worlds.Today) < answer.Level);
+                    foreach (var one in named)
+                        Assert.Equal(
+                            answer.Level,
+                            Without(world, [.. named.Where(id => id != one).Concat(Others(world, named))])
+                                .LevelOf(person.Id, place, Worlds.Today)
+                        );
+                }
+            },
+            iter: Many
+        );
 
     [Fact]
     public void A_duty_is_explained_by_the_grants_that_give_it() =>
