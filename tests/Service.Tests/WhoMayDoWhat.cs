@@ -193,6 +193,30 @@ public abstract class WhoMayDoWhat(Harbour harbour)
     }
 
     [Fact]
+    public async Task Names_that_only_look_alike_are_two_names_wherever_they_are_asked_for()
+    {
+        var ship = await NewAsync();
+        // The micro sign, and the Greek letter it is the same as in capitals.
+        foreach (var name in new[] { "\u00b5", "\u03bc" })
+            await ship.Client.AddResourceAsync(new ResourceRequest(name, "Collection"));
+        await ship.Client.SwitchOffAsync("\u03bc", new SwitchRequest(ship.Administrator));
+        Assert.True(
+            (
+                await ship.Client.EvaluateAsync(Question(ship.Administrator, "view", "resource", "\u00b5"))
+            ).Decision
+        );
+        Assert.False(
+            (
+                await ship.Client.EvaluateAsync(Question(ship.Administrator, "view", "resource", "\u03bc"))
+            ).Decision
+        );
+        Assert.Equal(
+            "resource.name-taken",
+            await CodeOf(ship.Client.AddResourceAsync(new ResourceRequest("REGISTER", "Collection")))
+        );
+    }
+
+    [Fact]
     public async Task Seats_are_never_given_twice_however_many_ask_at_once()
     {
         var ship = await NewAsync();

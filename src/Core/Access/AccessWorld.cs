@@ -140,9 +140,10 @@ public sealed record AccessWorld
     {
         var text = written?.Trim() ?? "";
         var isId = Guid.TryParse(text, out var wanted);
+        var key = Names.KeyOf(text);
         foreach (var one in among)
         {
-            if (isId ? id(one) == wanted : name(one).Equals(text, StringComparison.OrdinalIgnoreCase))
+            if (isId ? id(one) == wanted : Names.KeyOf(name(one)) == key)
                 return one;
         }
         return new Refusal(

@@ -79,7 +79,7 @@ public static class Areas
             new EditMode(Duties.Access, dryRun),
             async (write, _) =>
             {
-                if (await write.Rows.Areas.AnyAsync(a => a.NameKey == Roles.KeyOf(name)))
+                if (await write.Rows.Areas.AnyAsync(a => a.NameKey == Names.KeyOf(name)))
                     return Taken("area", name);
                 if (await write.Rows.Areas.CountAsync() >= Most)
                     return new Refusal(
@@ -93,7 +93,7 @@ public static class Areas
                     WorkspaceId = write.Workspace.Id,
                     Id = Guid.CreateVersion7(write.Now),
                     Name = name,
-                    NameKey = Roles.KeyOf(name),
+                    NameKey = Names.KeyOf(name),
                     HasPrivateEntries = request.PrivateEntries,
                     Needs = needs,
                 };
@@ -132,7 +132,7 @@ public static class Areas
                     return CommonRefusals.NotFound;
                 if (expected is { } version && version != row.Version)
                     return CommonRefusals.Stale;
-                if (await write.Rows.Areas.AnyAsync(a => a.NameKey == Roles.KeyOf(name) && a.Id != row.Id))
+                if (await write.Rows.Areas.AnyAsync(a => a.NameKey == Names.KeyOf(name) && a.Id != row.Id))
                     return Taken("area", name);
                 write.Record(
                     "area.changed",
@@ -142,7 +142,7 @@ public static class Areas
                     ("private entries before", row.HasPrivateEntries),
                     ("private entries after", request.PrivateEntries)
                 );
-                (row.Name, row.NameKey) = (name, Roles.KeyOf(name));
+                (row.Name, row.NameKey) = (name, Names.KeyOf(name));
                 (row.HasPrivateEntries, row.Needs) = (request.PrivateEntries, needs);
                 row.Version++;
                 return row;

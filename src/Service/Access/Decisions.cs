@@ -126,12 +126,12 @@ public static class Decisions
     private static readonly ConditionalWeakTable<
         ImmutableDictionary<Guid, Resource>,
         FrozenDictionary<string, Resource>
-    > Names = [];
+    > ResourcesByName = [];
 
     private static FrozenDictionary<string, Resource> ByName(ImmutableDictionary<Guid, Resource> resources) =>
-        Names.GetValue(
+        ResourcesByName.GetValue(
             resources,
-            all => all.Values.ToFrozenDictionary(r => r.Name, StringComparer.OrdinalIgnoreCase)
+            all => all.Values.ToFrozenDictionary(r => Names.KeyOf(r.Name), StringComparer.Ordinal)
         );
 
     private static string? SemanticOf(EvaluationsRequest request) =>
@@ -317,7 +317,7 @@ public static class Decisions
                 return null;
             if (Guid.TryParse(resource.Id, out var id))
                 return World.Resources.TryGetValue(id, out var known) ? Place.At(known) : null;
-            return ByName(World.Resources).TryGetValue(resource.Id!.Trim(), out var found)
+            return ByName(World.Resources).TryGetValue(Names.KeyOf(resource.Id!), out var found)
                 ? Place.At(found)
                 : null;
         }

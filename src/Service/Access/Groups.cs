@@ -126,7 +126,7 @@ public static class Groups
             new EditMode(Duties.Access, dryRun),
             async (write, _) =>
             {
-                if (await write.Rows.Groups.AnyAsync(g => g.NameKey == Roles.KeyOf(words.Name)))
+                if (await write.Rows.Groups.AnyAsync(g => g.NameKey == Names.KeyOf(words.Name)))
                     return Areas.Taken("group", words.Name);
                 if (await write.Rows.Groups.CountAsync() >= Most)
                     return new Refusal(
@@ -140,7 +140,7 @@ public static class Groups
                     WorkspaceId = write.Workspace.Id,
                     Id = Guid.CreateVersion7(write.Now),
                     Name = words.Name,
-                    NameKey = Roles.KeyOf(words.Name),
+                    NameKey = Names.KeyOf(words.Name),
                     About = words.About,
                 };
                 write.Rows.Groups.Add(row);
@@ -180,7 +180,7 @@ public static class Groups
                     return CommonRefusals.NotFound;
                 if (expected is { } version && version != row.Version)
                     return CommonRefusals.Stale;
-                var key = Roles.KeyOf(words.Name);
+                var key = Names.KeyOf(words.Name);
                 if (await write.Rows.Groups.AnyAsync(g => g.NameKey == key && g.Id != row.Id))
                     return Areas.Taken("group", words.Name);
                 write.Record("group.changed", row.Id, ("name before", row.Name), ("name after", words.Name));

@@ -116,7 +116,7 @@ public static class Organisations
                     WorkspaceId = write.Workspace.Id,
                     Id = Guid.CreateVersion7(write.Now),
                     Name = wanted.Name,
-                    NameKey = Roles.KeyOf(wanted.Name),
+                    NameKey = Names.KeyOf(wanted.Name),
                     Kind = wanted.Kind,
                 };
                 Put(row, wanted);
@@ -280,7 +280,7 @@ public static class Organisations
 
     private static async Task<Refusal?> TakenAsync(WorkspaceWrite write, OrganisationForm wanted, Guid? self)
     {
-        var key = Roles.KeyOf(wanted.Name);
+        var key = Names.KeyOf(wanted.Name);
         if (await write.Rows.Organisations.AnyAsync(o => o.NameKey == key && o.Id != self))
             return Areas.Taken("organisation", wanted.Name);
         return
@@ -298,7 +298,7 @@ public static class Organisations
 
     private static void Put(OrganisationRow row, OrganisationForm wanted)
     {
-        (row.Name, row.NameKey, row.Kind) = (wanted.Name, Roles.KeyOf(wanted.Name), wanted.Kind);
+        (row.Name, row.NameKey, row.Kind) = (wanted.Name, Names.KeyOf(wanted.Name), wanted.Kind);
         (row.Code, row.Colour, row.Reference) = (wanted.Code, wanted.Colour, wanted.Reference);
         (row.Domains, row.AgreementEnds, row.Cap) = (
             string.Join('\n', wanted.Domains),

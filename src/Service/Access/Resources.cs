@@ -134,7 +134,7 @@ public static class Resources
             new EditMode(Duties.Access, dryRun),
             async (write, _) =>
             {
-                if (await write.Rows.Resources.AnyAsync(r => r.NameKey == Roles.KeyOf(wanted.Name)))
+                if (await write.Rows.Resources.AnyAsync(r => r.NameKey == Names.KeyOf(wanted.Name)))
                     return Areas.Taken("resource", wanted.Name);
                 if (await write.Rows.Resources.CountAsync() >= Most)
                     return new Refusal(
@@ -151,7 +151,7 @@ public static class Resources
                     Id = Guid.CreateVersion7(write.Now),
                     AreaId = wanted.Area.Id,
                     Name = wanted.Name,
-                    NameKey = Roles.KeyOf(wanted.Name),
+                    NameKey = Names.KeyOf(wanted.Name),
                     About = wanted.About,
                     OwnerId = owner.Id,
                 };
@@ -194,7 +194,7 @@ public static class Resources
                     return CommonRefusals.NotFound;
                 if (expected is { } version && version != row.Version)
                     return CommonRefusals.Stale;
-                var key = Roles.KeyOf(wanted.Name);
+                var key = Names.KeyOf(wanted.Name);
                 if (await write.Rows.Resources.AnyAsync(r => r.NameKey == key && r.Id != row.Id))
                     return Areas.Taken("resource", wanted.Name);
                 var world = await write.WorldAsync();

@@ -123,7 +123,7 @@ public static class Roles
                         WorkspaceId = write.Workspace.Id,
                         Id = role.Id,
                         Name = role.Name,
-                        NameKey = KeyOf(role.Name),
+                        NameKey = Names.KeyOf(role.Name),
                         Sentence = role.Sentence,
                         Everywhere = role.Everywhere,
                         Duties = role.Duties,
@@ -182,7 +182,11 @@ public static class Roles
                     ("before", Words(row.Role, world)),
                     ("after", Words(wanted, world))
                 );
-                (row.Name, row.NameKey, row.Sentence) = (wanted.Name, KeyOf(wanted.Name), wanted.Sentence);
+                (row.Name, row.NameKey, row.Sentence) = (
+                    wanted.Name,
+                    Names.KeyOf(wanted.Name),
+                    wanted.Sentence
+                );
                 (row.Everywhere, row.Duties, row.Areas) = (
                     wanted.Everywhere,
                     wanted.Duties,
@@ -333,7 +337,4 @@ public static class Roles
         $"everywhere {role.Everywhere.Word()}"
         + string.Concat(LevelsOf(role, world).Select(area => $", {area.Area} {area.Level}"))
         + (role.Duties == Duties.None ? "" : "; duties " + string.Join(", ", role.Duties.List()));
-
-    /// <summary>The form in which names are compared.</summary>
-    public static string KeyOf(string name) => name.Trim().ToLowerInvariant();
 }

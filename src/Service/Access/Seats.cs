@@ -115,7 +115,7 @@ public static class Seats
             new EditMode(Duties.Seats, dryRun),
             async (write, _) =>
             {
-                if (await write.Rows.SeatPools.AnyAsync(p => p.NameKey == Roles.KeyOf(words.Name)))
+                if (await write.Rows.SeatPools.AnyAsync(p => p.NameKey == Names.KeyOf(words.Name)))
                     return Areas.Taken("seat pool", words.Name);
                 if (await write.Rows.SeatPools.CountAsync() >= Most)
                     return new Refusal(
@@ -129,7 +129,7 @@ public static class Seats
                     WorkspaceId = write.Workspace.Id,
                     Id = Guid.CreateVersion7(write.Now),
                     Name = words.Name,
-                    NameKey = Roles.KeyOf(words.Name),
+                    NameKey = Names.KeyOf(words.Name),
                     About = words.About,
                     Total = account.Total,
                     Account = account,
@@ -173,7 +173,7 @@ public static class Seats
                     return CommonRefusals.NotFound;
                 if (expected is { } version && version != row.Version)
                     return CommonRefusals.Stale;
-                var key = Roles.KeyOf(words.Name);
+                var key = Names.KeyOf(words.Name);
                 if (await write.Rows.SeatPools.AnyAsync(p => p.NameKey == key && p.Id != id))
                     return Areas.Taken("seat pool", words.Name);
                 if (

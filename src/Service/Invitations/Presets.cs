@@ -32,7 +32,7 @@ public static class Presets
     /// <summary>The preset with a name, in any case, or an id; tracked. Refuses with <c>preset.unknown</c>.</summary>
     public static async Task<Outcome<PresetRow>> FindAsync(ComeAboardContext rows, string preset)
     {
-        var key = KeyOf(preset);
+        var key = Names.KeyOf(preset);
         var found = Guid.TryParse(preset, out var id)
             ? await rows.Presets.FirstOrDefaultAsync(p => p.Id == id)
             : await rows.Presets.FirstOrDefaultAsync(p => p.NameKey == key);
@@ -111,7 +111,7 @@ public static class Presets
                     WorkspaceId = write.Workspace.Id,
                     Id = Guid.CreateVersion7(write.Now),
                     Name = preset.Name,
-                    NameKey = KeyOf(preset.Name),
+                    NameKey = Names.KeyOf(preset.Name),
                     Kind = preset.Kind,
                     Gives = BundleText.Of(preset.Gives),
                     StayDays = preset.StayDays,
@@ -163,7 +163,7 @@ public static class Presets
                     ("gives before", Bundles.Summary(row.Bundle, world)),
                     ("gives after", Bundles.Summary(wanted.Gives, world))
                 );
-                (row.Name, row.NameKey) = (wanted.Name, KeyOf(wanted.Name));
+                (row.Name, row.NameKey) = (wanted.Name, Names.KeyOf(wanted.Name));
                 (row.Kind, row.Gives, row.StayDays) = (
                     wanted.Kind,
                     BundleText.Of(wanted.Gives),
@@ -219,7 +219,7 @@ public static class Presets
             return no;
         if (GivingRules.Forbids(await write.WorldAsync(), member.Id, preset.Gives, write.Today) is { } right)
             return right;
-        var key = KeyOf(preset.Name);
+        var key = Names.KeyOf(preset.Name);
         return await write.Rows.Presets.AnyAsync(p => p.NameKey == key && p.Id != self)
             ? new Refusal(
                 "preset.name-taken",
@@ -230,8 +230,6 @@ public static class Presets
             )
             : null;
     }
-
-    private static string KeyOf(string name) => name.Trim().ToLowerInvariant();
 
     private static PresetView ViewOf(PresetRow row, AccessWorld world) =>
         new(
