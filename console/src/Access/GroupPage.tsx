@@ -1,4 +1,4 @@
-import { Button, Group, Modal, Stack, Table, Title } from "@mantine/core";
+import { Button, Table, Title } from "@mantine/core";
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
@@ -8,12 +8,11 @@ import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
-import { Difference } from "./Difference";
 import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { GroupDialog } from "./GroupDialog";
 import { PersonField } from "./PersonField";
-import { RemoveDialog } from "./RemoveDialog";
+import { PlannedDialog } from "./PlannedDialog";
 
 const path = "/api/v1/workspaces/{workspace}/groups/{group}";
 
@@ -127,9 +126,11 @@ export function GroupPage() {
         <JoinDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
       )}
       {group && asked === "remove" && (
-        <RemoveDialog
-          what="group"
-          name={group.name}
+        <PlannedDialog
+          title={`Remove the group ${group.name}`}
+          word={`Remove ${group.name}`}
+          isAlarming
+          chosen={id}
           call={(dryRun) =>
             take(api.DELETE(path, { params: { path: { workspace, group: id }, query: { dryRun } } }))
           }
@@ -143,43 +144,23 @@ export function GroupPage() {
 
 function JoinDialog({ id, name, onClose }: { id: string; name: string; onClose: () => void }) {
   const { workspace } = useWorkspace();
-  const queries = useQueryClient();
   const [person, setPerson] = useState("");
-  const call = (dryRun: boolean) =>
-    take(
-      api.POST(`${path}/members`, {
-        params: { path: { workspace, group: id }, query: { dryRun } },
-        body: { people: [person] },
-      }),
-    );
-  const plan = useQuery({
-    queryKey: [workspace, "join", id, person],
-    queryFn: () => call(true),
-    enabled: person.includes("@"),
-    retry: false,
-  });
-  const join = useMutation({
-    mutationFn: () => call(false),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      onClose();
-    },
-  });
   return (
-    <Modal opened onClose={onClose} title={<strong>Put somebody into {name}</strong>} size="lg">
-      <Stack>
-        <PersonField label="Name or address" value={person} onChange={setPerson} />
-        {plan.data && <Difference of={plan.data.difference} workspace={workspace} />}
-        <Refusal of={join.error ?? plan.error} />
-        <Group justify="end">
-          <Button variant="default" onClick={onClose}>
-            Keep as it is
-          </Button>
-          <Button disabled={!plan.data} loading={join.isPending} onClick={() => join.mutate()}>
-            Put them in
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
+    <PlannedDialog
+      title={`Put somebody into ${name}`}
+      word="Put them in"
+      chosen={person.includes("@") ? person : undefined}
+      call={(dryRun) =>
+        take(
+          api.POST(`${path}/members`, {
+            params: { path: { workspace, group: id }, query: { dryRun } },
+            body: { people: [person] },
+          }),
+        )
+      }
+      onClose={onClose}
+    >
+      <PersonField label="Name or address" value={person} onChange={setPerson} />
+    </PlannedDialog>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Stack, Table, Title } from "@mantine/core";
+import { Button, Stack, Table, Text, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
@@ -14,7 +14,7 @@ import { CodeMark } from "./CodeMark";
 import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { OrganisationDialog } from "./OrganisationDialog";
-import { RemoveDialog } from "./RemoveDialog";
+import { PlannedDialog } from "./PlannedDialog";
 import { SwitchedOff } from "./SwitchedOff";
 import { SwitchOffDialog } from "./SwitchOffDialog";
 
@@ -163,16 +163,19 @@ export function OrganisationPage() {
         />
       )}
       {one && asked === "remove" && (
-        <RemoveDialog
-          what="organisation"
-          name={one.name}
-          note="It goes with what is given to it; the record keeps what was."
+        <PlannedDialog
+          title={`Remove the organisation ${one.name}`}
+          word={`Remove ${one.name}`}
+          isAlarming
+          chosen={id}
           call={(dryRun) =>
             take(api.DELETE(path, { params: { path: { workspace, organisation: id }, query: { dryRun } } }))
           }
           onClose={() => setAsked(undefined)}
           onDone={() => navigate({ to: "/w/$workspace/access/organisations", params: { workspace } })}
-        />
+        >
+          <Text>It goes with what is given to it; the record keeps what was.</Text>
+        </PlannedDialog>
       )}
     </Page>
   );

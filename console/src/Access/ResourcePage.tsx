@@ -15,7 +15,7 @@ import { GiveDialog } from "./GiveDialog";
 import { LevelWord } from "./LevelWord";
 import { LineDialog } from "./LineDialog";
 import { Paths } from "./Paths";
-import { RemoveDialog } from "./RemoveDialog";
+import { PlannedDialog } from "./PlannedDialog";
 import { ResourceDialog } from "./ResourceDialog";
 import { SwitchedOff } from "./SwitchedOff";
 
@@ -160,9 +160,11 @@ export function ResourcePage() {
         />
       )}
       {resource && asked === "remove" && (
-        <RemoveDialog
-          what="resource"
-          name={resource.name}
+        <PlannedDialog
+          title={`Remove the resource ${resource.name}`}
+          word={`Remove ${resource.name}`}
+          isAlarming
+          chosen={id}
           call={(dryRun) =>
             take(api.DELETE(path, { params: { path: { workspace, resource: id }, query: { dryRun } } }))
           }

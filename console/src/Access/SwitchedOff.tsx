@@ -1,18 +1,15 @@
-import { Button, Group, Modal, Stack } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Group } from "@mantine/core";
 import { useState } from "react";
 import { api, take } from "../api";
-import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
-import { Difference } from "./Difference";
-
-const path = "/api/v1/workspaces/{workspace}/resources/{resource}/off/{holder}";
+import { PlannedDialog } from "./PlannedDialog";
 
 /** Somebody switched off for a resource, and how that is called where it is shown. */
 type Entry = { resource: string; holder: string; name: string };
 
 /** Who is switched off for what, whatever is given to them, each with a way back. */
 export function SwitchedOff({ off }: { off: Entry[] }) {
+  const { workspace } = useWorkspace();
   const [asked, setAsked] = useState<Entry>();
   return (
     <Group gap="xs">
@@ -29,53 +26,24 @@ export function SwitchedOff({ off }: { off: Entry[] }) {
           </Button>
         </Group>
       ))}
-      {asked && <SwitchOnDialog of={asked} onClose={() => setAsked(undefined)} />}
+      {asked && (
+        <PlannedDialog
+          title={`Switch ${asked.name} on again`}
+          word="Switch on"
+          chosen={asked}
+          call={(dryRun) =>
+            take(
+              api.DELETE("/api/v1/workspaces/{workspace}/resources/{resource}/off/{holder}", {
+                params: {
+                  path: { workspace, resource: asked.resource, holder: asked.holder },
+                  query: { dryRun },
+                },
+              }),
+            )
+          }
+          onClose={() => setAsked(undefined)}
+        />
+      )}
     </Group>
-  );
-}
-
-function SwitchOnDialog({ of, onClose }: { of: Entry; onClose: () => void }) {
-  const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const call = (dryRun: boolean) =>
-    take(
-      api.DELETE(path, {
-        params: { path: { workspace, resource: of.resource, holder: of.holder }, query: { dryRun } },
-      }),
-    );
-  const plan = useQuery({
-    queryKey: [workspace, "switch on", of],
-    queryFn: () => call(true),
-    retry: false,
-    staleTime: 0,
-  });
-  const on = useMutation({
-    mutationFn: () => call(false),
-    onSuccess: async () => {
-      onClose();
-      await queries.invalidateQueries({ queryKey: [workspace] });
-    },
-  });
-  return (
-    <Modal
-      opened
-      onClose={onClose}
-      title={<strong>Switch {of.name} on again</strong>}
-      size="lg"
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
-      <Stack>
-        {plan.data && <Difference of={plan.data.difference} workspace={workspace} />}
-        <Refusal of={on.error ?? plan.error} />
-        <Group justify="end">
-          <Button variant="default" onClick={onClose}>
-            Keep as it is
-          </Button>
-          <Button disabled={!plan.data} loading={on.isPending} onClick={() => on.mutate()}>
-            Switch on
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
   );
 }
