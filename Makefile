@@ -22,8 +22,11 @@ CONSOLE_SOURCES := $(wildcard console/*.json console/*.ts console/*.mjs console/
 build: bin/come-aboard bin/aboard
 
 bin/come-aboard: out/service.stamp out/console.stamp
+	rm -rf out/service/console
+	cp -r console/dist out/service/console
 	mkdir -p bin
 	ln -sfn ../out/service/come-aboard $@
+	touch -h $@
 
 bin/aboard: out/cli.stamp
 	mkdir -p bin
@@ -33,7 +36,8 @@ out/service.stamp: $(SERVICE_SOURCES)
 	$(PUBLISH) src/Service --self-contained false -p:PublishReadyToRun=true -o out/service
 	touch $@
 
-out/cli.stamp: $(CLI_SOURCES)
+# After the service: they share projects, which two at once would build into the same place.
+out/cli.stamp: $(CLI_SOURCES) out/service.stamp
 	scripts/need gcc libc6-dev zlib1g-dev
 	$(PUBLISH) src/Cli -o out/cli
 	touch $@
@@ -42,16 +46,16 @@ console/node_modules/.stamp: console/package-lock.json
 	cd console && npm ci --silent --no-audit --no-fund
 	touch $@
 
-out/console.stamp: console/node_modules/.stamp $(CONSOLE_SOURCES) out/service.stamp
+out/console.stamp: console/node_modules/.stamp $(CONSOLE_SOURCES)
 	cd console && npm run --silent build -- --logLevel warn
-	rm -rf out/service/console
-	cp -r console/dist out/service/console
+	mkdir -p out
 	touch $@
 
 demo: build
 	exec bin/come-aboard demo
 
-test: build
+test:
+	$(MAKE) -j2 build
 	scripts/test
 
 bench: build
@@ -73,4 +77,4 @@ check: console/node_modules/.stamp
 	cd console && npm run --silent check
 
 clean:
-	rm -rf out bin
+	rm -rf out bin console/dist

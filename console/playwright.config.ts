@@ -3,8 +3,8 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testDir: "tests",
   workers: 1,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   reporter: [["line"], ["json", { outputFile: "test-results/report.json" }]],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -80,7 +80,7 @@ try {
   await page.getByRole("link", { name: "Register" }).click();
   await page.getByText("Hamish Orlo").waitFor();
   await shoot("resource");
-  for (const name of ["Roles", "Organisations", "Seats"]) {
+  for (const name of ["Roles", "Organisations"]) {
     await page.getByRole("link", { name, exact: true }).click();
     await shoot(name.toLowerCase());
   }
@@ -90,6 +90,16 @@ try {
   await page.getByRole("button", { name: "Verify the record" }).click();
   await page.getByText("The record is whole").waitFor();
   await shoot("record");
+  // A wrong guess and a right that is refused, as they happen.
+  for (const password of ["not this", "nor this"])
+    await fetch(`${url}/api/v1/sessions`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ address: "kofi@lantern-tide.example", password }),
+    });
+  await page.getByRole("link", { name: "Safety" }).click();
+  await page.getByText("sign-in failed").first().waitFor();
+  await shoot("safety");
   await page.getByRole("link", { name: "Workspace" }).click();
 
   await page.setViewportSize({ width: 700, height: 800 });

@@ -59,10 +59,10 @@ public static class Importing
 
     private static byte[] FileOf(int rows)
     {
-        var csv = new StringBuilder("Address,Given name,Family name,Kind,Organisation,Title,End\n");
+        var csv = new StringBuilder("Address,Given name,Family name,Kind,Organisation,Title,End,Role\n");
         for (var n = 0; n < rows; n++)
             csv.Append(
-                $"sailor{n}@harbour{n % 500}.example,Given{n},Family{n % 1000},guest,Harbour {n % 500},Deck watch,2030-01-31\n"
+                $"sailor{n}@harbour{n % 500}.example,Given{n},Family{n % 1000},guest,Harbour {n % 500},Deck watch,2030-01-31,view\n"
             );
         return Encoding.UTF8.GetBytes(csv.ToString());
     }

@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using System.Net.Http.Headers;
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Storage;

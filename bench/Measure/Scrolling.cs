@@ -19,7 +19,7 @@ public static class Scrolling
         var service = place.Serve();
         await Places.UntilReadyAsync(place.Url);
         using var client = new AboardClient(place.Url, "the-lantern-tide", token);
-        var resource = await client.ResourceAsync("Register 1");
+        var resource = await client.Resources.ShowAsync("Register 1");
         var runs = new List<Seen>();
         for (var run = 0; run < Places.Runs; run++)
         {

@@ -50,9 +50,9 @@ public static class Sending
         var (service, token) = await place.OpenAsync();
         using (var client = new AboardClient(place.Url, "the-lantern-tide", token))
         {
-            var csv = new StringBuilder("Address,Kind\n");
+            var csv = new StringBuilder("Address,Kind,Role\n");
             for (var n = 0; n < Mails; n++)
-                csv.Append($"sailor{n}@harbour.example,guest\n");
+                csv.Append($"sailor{n}@harbour.example,guest,view\n");
             var batch = await client.AddBatchAsync(
                 new MemoryStream(Encoding.UTF8.GetBytes(csv.ToString())),
                 "sailors.csv",

@@ -176,6 +176,11 @@ const record = createRoute({
   path: "/record",
   component: lazyRouteComponent(() => import("./Record/RecordPage"), "RecordPage"),
 });
+const safety = createRoute({
+  getParentRoute: () => workspace,
+  path: "/record/safety",
+  component: lazyRouteComponent(() => import("./Record/SafetyPage"), "SafetyPage"),
+});
 const settings = createRoute({
   getParentRoute: () => workspace,
   path: "/workspace",
@@ -222,6 +227,7 @@ export const router = createRouter({
       accessSeats,
       endings,
       record,
+      safety,
       settings,
       rules,
       wording,

@@ -19,6 +19,7 @@ const pages = [
   "/access/seats",
   "/endings",
   "/record",
+  "/record/safety",
   "/workspace",
   "/workspace/rules",
   "/workspace/wording",
@@ -26,10 +27,13 @@ const pages = [
 
 for (const colours of ["light", "dark"] as const) {
   test(`every page can be used by everybody, in ${colours} colours`, async ({ demo, page }) => {
-    test.setTimeout(180_000);
+    test.setTimeout(600_000);
     await page.emulateMedia({ colorScheme: colours, reducedMotion: "reduce" });
     await page.goto(`${demo.ready.url}/sign-in`);
     const faults = [await faultsOf(page, "sign-in")];
+    await page.getByRole("link", { name: "Forgotten password?" }).click();
+    await page.getByRole("heading", { name: "Forgotten password" }).waitFor();
+    faults.push(await faultsOf(page, "forgotten"));
     await demo.signIn(page);
     for (const path of pages) {
       await page.goto(demo.at(path));

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Text.Json.Serialization.Metadata;
 using ComeAboard.Client.Access;
+using ComeAboard.Client.Workspaces;
 
 namespace ComeAboard.Cli;
 
@@ -87,63 +88,24 @@ public static class Commands
         return command;
     }
 
-    /// <summary>A command that removes something, after a question.</summary>
-    public static Command Remove(
-        string what,
-        Argument<string> which,
-        Func<Session, string, CancellationToken, Task> work
-    )
+    /// <summary>Puts several commands under one, where they are listed.</summary>
+    public static void Add(this Command command, IEnumerable<Command> several)
     {
-        var command = Made("remove", $"Remove a {what}", [which]);
-        Session.On(
-            command,
-            async (session, parsed, cancellation) =>
-            {
-                var name = parsed.GetValue(which)!;
-                if (!session.Confirm($"Remove the {what} {name}?"))
-                    return ExitStatus.Failed;
-                await work(session, name, cancellation);
-                Session.Say($"Removed {name}.");
-                return ExitStatus.Done;
-            }
-        );
-        return command;
+        foreach (var one in several)
+            command.Subcommands.Add(one);
     }
 
-    /// <summary>A command that removes something, after showing what that changes for whom.</summary>
-    /// <param name="what">What it removes, in words.</param>
-    /// <param name="which">The argument that names it.</param>
-    /// <param name="question">What to ask, given the name and the plan.</param>
-    /// <param name="work">Does it, or only plans it.</param>
-    public static Command RemoveSeen(
-        string what,
-        Argument<string> which,
-        Func<string, GroupAnswer, string> question,
-        Func<Session, string, bool, CancellationToken, Task<GroupAnswer>> work
-    )
+    /// <summary>All of a list that comes in pages.</summary>
+    public static async Task<IReadOnlyList<T>> AllAsync<T>(Func<string?, Task<Page<T>>> page)
     {
-        var command = Made(
-            "remove",
-            $"Remove a {what}, and what is given by it",
-            [which, CommonOptions.DryRun]
-        );
-        Session.On(
-            command,
-            async (session, parsed, cancellation) =>
-            {
-                var name = parsed.GetValue(which)!;
-                var plan = await work(session, name, true, cancellation);
-                Print(plan.Difference);
-                if (parsed.GetValue(CommonOptions.DryRun))
-                    return ExitStatus.Done;
-                if (!session.Confirm(question(name, plan)))
-                    return ExitStatus.Failed;
-                await work(session, name, false, cancellation);
-                Session.Say($"Removed {name}.");
-                return ExitStatus.Done;
-            }
-        );
-        return command;
+        var (all, cursor) = (new List<T>(), (string?)null);
+        do
+        {
+            var read = await page(cursor);
+            all.AddRange(read.Items);
+            cursor = read.Next;
+        } while (cursor is not null);
+        return all;
     }
 
     /// <summary>A command with its arguments and options.</summary>

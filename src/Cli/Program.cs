@@ -24,6 +24,7 @@ root.Subcommands.Add(OrganisationCommands.Make());
 root.Subcommands.Add(SeatCommands.Make());
 root.Subcommands.Add(WorkspaceCommands.Make());
 root.Subcommands.Add(RecordCommands.Make());
+root.Subcommands.Add(TokenCommands.Make());
 SignInCommands.AddTo(root);
 CommonOptions.AddTo(root);
 

@@ -147,7 +147,7 @@ public sealed partial class AboardClient : IDisposable
     /// <inheritdoc/>
     public void Dispose() => _http.Dispose();
 
-    private async Task<T> GetAsync<T>(string path, JsonTypeInfo<T> type, CancellationToken cancellation)
+    internal async Task<T> GetAsync<T>(string path, JsonTypeInfo<T> type, CancellationToken cancellation)
     {
         using var answer = await SendAsync(new HttpRequestMessage(HttpMethod.Get, path), cancellation)
             .ConfigureAwait(false);
@@ -174,22 +174,6 @@ public sealed partial class AboardClient : IDisposable
     {
         using var answer = await SendAsync(Post(path, null), cancellation).ConfigureAwait(false);
         return await ReadAsync(answer, type, cancellation).ConfigureAwait(false);
-    }
-
-    private async Task<TAnswer> PutAsync<TRequest, TAnswer>(
-        string path,
-        TRequest request,
-        JsonTypeInfo<TRequest> requestType,
-        JsonTypeInfo<TAnswer> answerType,
-        CancellationToken cancellation
-    )
-    {
-        using var message = new HttpRequestMessage(HttpMethod.Put, path)
-        {
-            Content = JsonContent.Create(request, requestType),
-        };
-        using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
-        return await ReadAsync(answer, answerType, cancellation).ConfigureAwait(false);
     }
 
     private async Task<byte[]> BytesAsync(HttpRequestMessage message, CancellationToken cancellation)

@@ -21,6 +21,9 @@ public enum RefusalSort
     /// <summary>Somebody else changed the thing meanwhile.</summary>
     Stale,
 
+    /// <summary>It would overwrite what the caller may not have seen: they must say which version they looked at.</summary>
+    Unseen,
+
     /// <summary>Too often in too short a time.</summary>
     TooMany,
 
@@ -87,6 +90,10 @@ public readonly struct Outcome<T>
         refusal = _refusal!;
         return _refusal is null;
     }
+
+    /// <summary>The outcome with another value made of this one; a refusal stays what it is.</summary>
+    public Outcome<TOther> Then<TOther>(Func<T, TOther> next)
+        where TOther : notnull => _refusal is null ? next(_value!) : _refusal;
 }
 
 /// <summary>Making outcomes of types that C# will not convert by itself, such as interfaces.</summary>

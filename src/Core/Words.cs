@@ -1,8 +1,9 @@
 namespace ComeAboard.Core;
 
 /// <summary>Reading and listing the fixed words that stand for the members of an enumeration.</summary>
-internal static class Words
+public static class Words
 {
+    /// <summary>The member a word stands for, in any case; null when it stands for none.</summary>
     public static T? Find<T>(string? word)
         where T : struct, Enum
     {
@@ -14,6 +15,7 @@ internal static class Words
         return null;
     }
 
+    /// <summary>All the words, for a sentence.</summary>
     public static string All<T>()
         where T : struct, Enum => string.Join(", ", Enum.GetNames<T>().Select(n => n.ToLowerInvariant()));
 

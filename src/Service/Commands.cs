@@ -1,6 +1,8 @@
 using System.CommandLine;
+using ComeAboard.Core;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Demo;
+using ComeAboard.Service.Keys;
 using ComeAboard.Service.Workspaces;
 
 namespace ComeAboard.Service;
@@ -20,6 +22,7 @@ public static class Commands
         );
         root.Subcommands.Add(Serve());
         root.Subcommands.Add(Init());
+        root.Subcommands.Add(Recover());
         root.Subcommands.Add(DemoCommand.Make());
         root.Subcommands.Add(Describe());
         return root;
@@ -38,10 +41,14 @@ public static class Commands
     private static async Task<int> ServeAsync(ServiceSettings settings, CancellationToken stop)
     {
         // The model and the host are built side by side; nothing is answered before the schema is there.
-        var migrating = Task.Run(() => settings.OpenDatabase().MigrateAsync(stop), stop);
+        var migrating = Task.Run(() => PrepareAsync(settings, stop, makes: false), stop);
         await using var app = ServiceHost.Build(settings);
         await migrating;
         await app.StartAsync(stop);
+        if (settings.KeyCertificate is null && settings.KeyFile is null)
+            await Console.Error.WriteLineAsync(
+                "The protection keys stand in the database unencrypted: who reads it can open sealed mails. Keys:Certificate or Keys:File changes that."
+            );
         await Console.Error.WriteLineAsync($"Come Aboard serves {settings.PublicUrl} (Ctrl-C stops it).");
         await app.WaitForShutdownAsync(stop);
         return 0;
@@ -89,7 +96,7 @@ public static class Commands
                             .Try(out var wish, out var refusal)
                     )
                         return Refuse(refusal);
-                    await settings.OpenDatabase().MigrateAsync(stop);
+                    await PrepareAsync(settings, stop);
                     await using var services = new ServiceCollection()
                         .AddLogging()
                         .AddWork(settings, TimeProvider.System)
@@ -110,6 +117,49 @@ public static class Commands
                 })
         );
         return init;
+    }
+
+    /// <summary>For an administrator who has lost their password, and perhaps their mailbox.</summary>
+    private static Command Recover()
+    {
+        var address = new Argument<string>("ADDRESS")
+        {
+            Description = "The address with which the administrator signs in",
+        };
+        var recover = new Command(
+            "recover",
+            "Print a one-time link by which an administrator chooses a new password; the record says so"
+        )
+        {
+            Config,
+            address,
+        };
+        recover.SetAction(
+            (parsed, stop) =>
+                GuardAsync(async () =>
+                {
+                    var settings = ServiceSettings.Load(parsed.GetValue(Config));
+                    await PrepareAsync(settings, stop, makes: false);
+                    await using var services = new ServiceCollection()
+                        .AddLogging()
+                        .AddWork(settings, TimeProvider.System)
+                        .BuildServiceProvider();
+                    var passwords = services.GetRequiredService<SignIn.Passwords>();
+                    if (
+                        !(await passwords.RecoverAsync(parsed.GetValue(address))).Try(
+                            out var link,
+                            out var refusal
+                        )
+                    )
+                        return Refuse(refusal);
+                    Console.WriteLine(link);
+                    await Console.Error.WriteLineAsync(
+                        "The link above counts once, for half an hour. The record of the workspace says that it was made."
+                    );
+                    return 0;
+                })
+        );
+        return recover;
     }
 
     private static Command Describe()
@@ -133,7 +183,7 @@ public static class Commands
                             )
                             .Build()
                     );
-                    await settings.OpenDatabase().MigrateAsync(stop);
+                    await PrepareAsync(settings, stop);
                     await using var app = ServiceHost.Build(settings);
                     await app.StartAsync(stop);
                     using var http = new HttpClient { BaseAddress = new Uri(app.Urls.First()) };
@@ -152,6 +202,10 @@ public static class Commands
         return describe;
     }
 
+    /// <summary>Brings the database up to date; who waits for another process says so.</summary>
+    public static Task PrepareAsync(ServiceSettings settings, CancellationToken stop, bool makes = true) =>
+        settings.OpenDatabase().MigrateAsync(makes, Console.Error.WriteLine, stop);
+
     /// <summary>Says what is wrong in one sentence where that is known, and exits.</summary>
     public static async Task<int> GuardAsync(Func<Task<int>> work)
     {
@@ -164,13 +218,18 @@ public static class Commands
             await Console.Error.WriteLineAsync(wrong.Message);
             return 2;
         }
+        catch (Storage.UnusableDatabaseException unusable)
+        {
+            await Console.Error.WriteLineAsync($"Setting Database: {unusable.Message}");
+            return 2;
+        }
         catch (IOException fault)
             when (fault.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)
         {
             await Console.Error.WriteLineAsync($"Setting Listen: {fault.Message}");
             return 1;
         }
-        catch (Exception fault) when (Http.Faults.ExplainStorage(fault) is { } refusal)
+        catch (Exception fault) when (StorageFaults.Explain(fault) is { } refusal)
         {
             await Console.Error.WriteLineAsync(
                 $"Setting Database: {refusal.Sentence} {refusal.Remedy} ({fault.GetBaseException().Message})"

@@ -7,6 +7,7 @@ using ComeAboard.Service.Departures;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Jobs;
+using ComeAboard.Service.Keys;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Pages;
 using ComeAboard.Service.Record;
@@ -34,7 +35,14 @@ public static class ServiceHost
     /// <summary>The service, not yet started. The database is expected to be migrated.</summary>
     /// <param name="settings">What the operator decided.</param>
     /// <param name="clock">The clock; the system's when null.</param>
-    public static WebApplication Build(ServiceSettings settings, TimeProvider? clock = null)
+    /// <param name="settings">What the operator decided.</param>
+    /// <param name="clock">The clock; the system's when left out.</param>
+    /// <param name="adjust">Changes what the service is made of, for those who compose it otherwise.</param>
+    public static WebApplication Build(
+        ServiceSettings settings,
+        TimeProvider? clock = null,
+        Action<IServiceCollection>? adjust = null
+    )
     {
         var builder = WebApplication.CreateSlimBuilder(
             new WebApplicationOptions
@@ -53,10 +61,13 @@ public static class ServiceHost
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = LargestBody;
         });
+        // Told to stop, it takes nothing new and finishes what it is at.
+        builder.Services.Configure<HostOptions>(host => host.ShutdownTimeout = settings.StopTime);
         AddLogs(builder, settings);
         AddWork(builder.Services, settings, clock ?? TimeProvider.System);
         AddSignIn(builder.Services, settings);
         AddInterface(builder.Services);
+        adjust?.Invoke(builder.Services);
         var app = builder.Build();
         Map(app, settings);
         return app;
@@ -95,32 +106,68 @@ public static class ServiceHost
     )
     {
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
-        services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>();
+        services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>().AddSingleton<Together>();
         services.AddSingleton<AccessWorlds>().AddHostedService(all => all.GetRequiredService<AccessWorlds>());
-        services.AddSingleton<OutboxBell>().AddSingleton<Outbox>();
+        services.AddSingleton<OutboxBell>().AddSingleton<BatchBell>();
+        services.AddSingleton<Outbox>().AddSingleton<MailQueues>();
         services
             .AddSingleton<Inviting>()
             .AddSingleton<InvitationSteps>()
-            .AddSingleton<StepsTogether>()
-            .AddSingleton<Approving>()
+            .AddSingleton<Consequences>()
+            .AddSingleton<DeliverySteps>()
             .AddSingleton<Joining>()
             .AddSingleton<JoinLinks>()
+            .AddSingleton<HeldLinks>()
+            .AddSingleton<Drafts>()
+            .AddSingleton<MailsByInviter>()
             .AddSingleton<Batches>()
+            .AddSingleton<BatchLists>()
+            .AddSingleton<BatchQueue>()
+            .AddSingleton<BatchLots>()
             .AddSingleton<DeliveryReports>()
             .AddSingleton<Answering>()
+            .AddSingleton<Landing>()
             .AddSingleton<AddressCodes>()
             .AddSingleton<Declining>();
-        services.AddSingleton<Editing>().AddSingleton<ResourceAccess>().AddSingleton<PeopleSteps>();
+        services.AddSingleton<Editing>().AddSingleton<ResourceAccess>().AddSingleton<MemberSteps>();
+        services.AddSingleton<PeopleLists>().AddSingleton<PersonAccessViews>();
+        services.AddSingleton<Roles>().AddSingleton<Areas>().AddSingleton<Resources>().AddSingleton<Groups>();
+        services.AddSingleton<Organisations>().AddSingleton<SeatPools>().AddSingleton<Seats>();
+        services.AddSingleton<Presets>().AddSingleton<GrantEdits>().AddSingleton<Handover>();
+        services.AddSingleton<Switching>().AddSingleton<AccessLists>().AddSingleton<Colleagues>();
+        services.AddSingleton<Suggestions>().AddSingleton<OnePerson>().AddSingleton<RecordLists>();
+        services.AddSingleton<InvitationLists>().AddSingleton<BouncedAddresses>().AddSingleton<Figures>();
+        services.AddSingleton<Wordings>().AddSingleton<HouseSettings>().AddSingleton<ReadinessCheck>();
+        services.AddSingleton<Overview>().AddSingleton<WhoIsHere>();
         services.AddSingleton<Ending>().AddSingleton<SettingUp>().AddSingleton<ApiTokens>();
+        services.AddSingleton<Settlement>();
         services.AddSingleton<OutboxWorker>().AddHostedService(all => all.GetRequiredService<OutboxWorker>());
         services.AddSingleton<BatchRunner>().AddHostedService(all => all.GetRequiredService<BatchRunner>());
         services
             .AddSingleton<ReportMailbox>()
             .AddHostedService(all => all.GetRequiredService<ReportMailbox>());
+        services.AddSingleton<SeenMarks>().AddHostedService(all => all.GetRequiredService<SeenMarks>());
         services.AddSingleton<Clockwork>().AddHostedService(all => all.GetRequiredService<Clockwork>());
         services.AddSingleton<IPasswordHasher<AccountRow>, PasswordHasher<AccountRow>>();
+        services.AddSingleton<KnownBrowsers>().AddSingleton<SignInDesk>();
+        services
+            .AddSingleton<Budgets>()
+            .AddSingleton<SecurityEvents>()
+            .AddSingleton<Passwords>()
+            .AddSingleton<AccountLinks>();
         services.AddSingleton<ProtectionKeys>().AddSingleton<KeyRotation>();
-        services.AddDataProtection().SetApplicationName("come-aboard");
+        var protection = services.AddDataProtection().SetApplicationName("come-aboard");
+        if (settings.KeyCertificate is { } path)
+            protection.ProtectKeysWithCertificate(KeyCertificates.Load(path));
+        if (settings.KeyFile is { } file)
+        {
+            var secret = KeyFile.Load(file);
+            services.AddSingleton(secret);
+            if (settings.KeyCertificate is null)
+                services.Configure<KeyManagementOptions>(keys =>
+                    keys.XmlEncryptor = new KeyFile.Sealing(secret)
+                );
+        }
         services
             .AddOptions<KeyManagementOptions>()
             .Configure<ProtectionKeys>(
@@ -135,14 +182,6 @@ public static class ServiceHost
 
     private static void AddSignIn(IServiceCollection services, ServiceSettings settings)
     {
-        services
-            .AddIdentityCore<AccountRow>(identity =>
-            {
-                identity.Lockout.MaxFailedAccessAttempts = 5;
-                identity.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(1);
-            })
-            .AddUserStore<AccountStore>();
-        services.AddScoped<ILookupNormalizer, KeyNormalizer>().AddScoped<SignInDesk>();
         services
             .AddAuthentication("either")
             .AddPolicyScheme(
@@ -167,7 +206,6 @@ public static class ServiceHost
                 ? CookieSecurePolicy.SameAsRequest
                 : CookieSecurePolicy.Always;
         });
-        services.AddLimits(settings.Limits);
     }
 
     private static void AddInterface(IServiceCollection services)
@@ -196,25 +234,27 @@ public static class ServiceHost
 
     private static void Map(WebApplication app, ServiceSettings settings)
     {
+        app.UseProxies(settings.Limits);
         app.UseSecurityHeaders(settings.IsPlain);
         app.UseRequestLog();
         app.UseFaults();
         app.UseRouting();
-        app.UseStatusCodePages(context => PlainStatusAsync(context.HttpContext));
+        app.UsePlainStatuses();
         app.UseAuthentication();
-        app.UseRateLimiter();
+        app.UseLimits(settings.Limits);
         app.UseAntiforgery();
         app.UseAntiforgeryForSessions();
         app.UseVisitors();
+        app.UsePreconditions();
 
         var api = app.MapGroup("/api/v1");
         api.MapSignIn().MapInvitationLinks().MapJoining();
         var workspace = api.MapGroup("/workspaces/{workspace}").ForMembers();
-        workspace.MapWorkspace().MapRules().MapWordings();
-        workspace.MapInvitations().MapFollowUp().MapFigures().MapBatches().MapPresets().MapJoinLinks();
-        workspace.MapPeople().MapPersonPages().MapSuggestions().MapDepartures().MapRecord();
+        workspace.MapWorkspace().MapRules().MapTokens().MapWordings();
+        workspace.MapInvitations().MapFollowUp().MapBatches().MapPresets().MapJoinLinks();
+        workspace.MapPeople().MapPerson().MapDepartures().MapRecord();
         workspace.MapRoles().MapAreas().MapResources().MapResourceAccess().MapGroups().MapOrganisations();
-        workspace.MapGrants().MapSeats().MapReadiness().MapColleagues();
+        workspace.MapGrants().MapSeats().MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
         app.MapDecisions();
@@ -232,37 +272,5 @@ public static class ServiceHost
         await using var rows = database.Open();
         await rows.Database.ExecuteSqlRawAsync("SELECT 1", http.RequestAborted);
         return Results.Text("ready");
-    }
-
-    /// <summary>Statuses that the framework sets by itself get a document too.</summary>
-    private static Task PlainStatusAsync(HttpContext http) =>
-        http.Response.StatusCode switch
-        {
-            StatusCodes.Status404NotFound => CommonRefusals.NotFound.WriteAsync(http),
-            StatusCodes.Status405MethodNotAllowed => WithStatus(
-                http,
-                "method.not-allowed",
-                "This path does not take that method."
-            ),
-            StatusCodes.Status415UnsupportedMediaType => WithStatus(
-                http,
-                "media-type.unsupported",
-                "The body must be application/json."
-            ),
-            var status and >= 400 => WithStatus(
-                http,
-                "request.malformed",
-                $"The request was refused with status {status}."
-            ),
-            _ => Task.CompletedTask,
-        };
-
-    private static Task WithStatus(HttpContext http, string code, string sentence)
-    {
-        var refusal = new Refusal(code, sentence, "Correct it as the interface's description says.");
-        var problem = refusal.ToProblem() with { Status = http.Response.StatusCode };
-        return Results
-            .Json(problem, WireJson.Default.Problem, Problem.MediaType, problem.Status)
-            .ExecuteAsync(http);
     }
 }

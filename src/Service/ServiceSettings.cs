@@ -1,5 +1,7 @@
 using System.Globalization;
+using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Keys;
 using ComeAboard.Storage;
 
 namespace ComeAboard.Service;
@@ -49,7 +51,18 @@ public sealed record ReportMailboxSettings(
 );
 
 /// <summary>How often things may be done before the service says "later".</summary>
-public sealed record LimitSettings(int SignInsPerMinute, int InvitationsPerHour, int CodesPerHour);
+/// <param name="SignInsPerMinute">Sign-ins, answers and looks at links, per network.</param>
+/// <param name="InvitationsPerHour">Mails an inviter may cause singly.</param>
+/// <param name="ListedPerDay">Mails an inviter may cause by lists and steps for many.</param>
+/// <param name="CodesPerHour">Codes and links mailed, per network.</param>
+/// <param name="Proxies">The networks of the proxies whose forwarded headers are believed.</param>
+public sealed record LimitSettings(
+    int SignInsPerMinute,
+    int InvitationsPerHour,
+    int ListedPerDay,
+    int CodesPerHour,
+    IReadOnlyList<System.Net.IPNetwork> Proxies
+);
 
 /// <summary>Everything an operator decides, from <c>come-aboard.json</c> and from <c>COMEABOARD_…</c> variables, the latter winning.</summary>
 public sealed record ServiceSettings(
@@ -61,7 +74,10 @@ public sealed record ServiceSettings(
     MailSettings Mail,
     LimitSettings Limits,
     string ConsoleFiles,
-    string LogLevel
+    string LogLevel,
+    string? KeyCertificate,
+    string? KeyFile,
+    TimeSpan StopTime
 )
 {
     private static readonly string[] Known =
@@ -88,9 +104,14 @@ public sealed record ServiceSettings(
         "Reports:PauseSeconds",
         "Limits:SignInsPerMinute",
         "Limits:InvitationsPerHour",
+        "Limits:ListedPerDay",
         "Limits:CodesPerHour",
+        "Limits:Proxies",
+        "Keys:Certificate",
+        "Keys:File",
         "Console",
         "Log",
+        "StopSeconds",
     ];
 
     /// <summary>Whether the service is reached without TLS, which is only meant for loopback.</summary>
@@ -152,10 +173,15 @@ public sealed record ServiceSettings(
             new LimitSettings(
                 reader.Number("Limits:SignInsPerMinute", 30, 1, 1_000_000),
                 reader.Number("Limits:InvitationsPerHour", 5_000, 1, 10_000_000),
-                reader.Number("Limits:CodesPerHour", 20, 1, 1_000_000)
+                reader.Number("Limits:ListedPerDay", 250_000, 1, 100_000_000),
+                reader.Number("Limits:CodesPerHour", 20, 1, 1_000_000),
+                reader.Networks("Limits:Proxies")
             ),
             reader.Text("Console", Path.Combine(AppContext.BaseDirectory, "console")),
-            reader.Text("Log", "Information")
+            reader.Text("Log", "Information"),
+            reader.Optional("Keys:Certificate"),
+            reader.Optional("Keys:File"),
+            TimeSpan.FromSeconds(reader.Number("StopSeconds", 30, 1, 3600))
         );
     }
 
@@ -172,7 +198,11 @@ public sealed record ServiceSettings(
         return new MailSettings(
             reader.Text("Mail:Host", "127.0.0.1"),
             reader.Number("Mail:Port", 25, 1, 65535),
-            reader.Word("Mail:Tls", MailTls.Auto),
+            // Off this machine nothing goes in the open unless the operator says so.
+            reader.Word(
+                "Mail:Tls",
+                IsHere(reader.Text("Mail:Host", "127.0.0.1")) ? MailTls.Auto : MailTls.StartTls
+            ),
             reader.Optional("Mail:User"),
             reader.Optional("Mail:Password"),
             from,
@@ -181,6 +211,10 @@ public sealed record ServiceSettings(
             ReadReports(reader)
         );
     }
+
+    private static bool IsHere(string host) =>
+        host.Equals("localhost", StringComparison.OrdinalIgnoreCase)
+        || System.Net.IPAddress.TryParse(host, out var address) && System.Net.IPAddress.IsLoopback(address);
 
     private static ReportMailboxSettings? ReadReports(Reader reader)
     {
@@ -232,6 +266,26 @@ public sealed record ServiceSettings(
                     $"\"{text}\" is not one of {string.Join(", ", Enum.GetNames<T>()).ToLowerInvariant()}."
                 );
         }
+
+        public IReadOnlyList<System.Net.IPNetwork> Networks(string key) =>
+            [
+                .. Text(key, "")
+                    .Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                    .Select(text =>
+                        System.Net.IPNetwork.TryParse(text, out var network) ? network
+                        : System.Net.IPAddress.TryParse(text, out var address)
+                            ? new System.Net.IPNetwork(
+                                address,
+                                address.AddressFamily == System.Net.Sockets.AddressFamily.InterNetwork
+                                    ? 32
+                                    : 128
+                            )
+                        : throw new WrongSettingException(
+                            key,
+                            $"\"{text}\" is neither an address nor a network such as 10.0.0.0/8."
+                        )
+                    ),
+            ];
 
         public Uri Address(string key, string otherwise)
         {

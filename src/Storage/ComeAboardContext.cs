@@ -7,6 +7,7 @@ using ComeAboard.Storage.Departures;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
 using ComeAboard.Storage.Record;
+using ComeAboard.Storage.SignIn;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
@@ -25,6 +26,9 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     /// <summary>What the rows saved so far made stale in the picture of who may do what.</summary>
     public HashSet<AccessSubject> Touched { get; } = [];
 
+    /// <summary>Whether anything was written by it, in whatever way, since that was last said to be nothing.</summary>
+    public bool HasWritten { get; set; }
+
     public DbSet<WorkspaceRow> Workspaces => Set<WorkspaceRow>();
     public DbSet<SetUpLinkRow> SetUpLinks => Set<SetUpLinkRow>();
     public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
@@ -41,6 +45,9 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<AccountRow> Accounts => Set<AccountRow>();
     public DbSet<AccountAddressRow> AccountAddresses => Set<AccountAddressRow>();
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
+    public DbSet<AccountLinkRow> AccountLinks => Set<AccountLinkRow>();
+    public DbSet<BudgetRow> Budgets => Set<BudgetRow>();
+    public DbSet<SecurityEventRow> SecurityEvents => Set<SecurityEventRow>();
     public DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
     public DbSet<MemberRow> Members => Set<MemberRow>();
     public DbSet<GrantRow> Grants => Set<GrantRow>();
@@ -66,6 +73,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     internal ComeAboardContext Leave()
     {
         Workspace = default;
+        HasWritten = false;
         Touched.Clear();
         return this;
     }
@@ -95,6 +103,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
 
     private void LookAtRows()
     {
+        HasWritten = true;
         foreach (var entry in ChangeTracker.Entries<ITenantRow>())
         {
             if (
@@ -135,6 +144,10 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
         conventions
             .Properties<DeliveryState>()
             .HaveConversion<WordConverter<DeliveryState>>()
+            .HaveMaxLength(16);
+        conventions
+            .Properties<AccountLinkPurpose>()
+            .HaveConversion<WordConverter<AccountLinkPurpose>>()
             .HaveMaxLength(16);
         conventions
             .Properties<DepartureState>()

@@ -4,6 +4,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Infrastructure;
+using Npgsql;
 
 namespace ComeAboard.Storage;
 
@@ -22,10 +23,13 @@ public sealed class Database
 {
     private readonly Func<ComeAboardContext> _open;
 
-    private Database(Engine engine, Func<ComeAboardContext> open)
+    private readonly string? _file;
+
+    private Database(Engine engine, Func<ComeAboardContext> open, string? file = null)
     {
         Engine = engine;
         _open = open;
+        _file = file;
     }
 
     public Engine Engine { get; }
@@ -41,13 +45,14 @@ public sealed class Database
             DefaultTimeout = busySeconds,
             ForeignKeys = true,
         };
+        var place = new FilePlace(path);
         var options = new DbContextOptionsBuilder<SqliteContext>()
             .UseSqlite(connection.ConnectionString)
-            .AddInterceptors(new SqliteOpening())
+            .AddInterceptors(new SqliteOpening(place), new SqliteCommitted(place), new WritingSeen())
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<SqliteContext>(options);
-        return new Database(Engine.Sqlite, pool.CreateDbContext);
+        return new Database(Engine.Sqlite, pool.CreateDbContext, path);
     }
 
     /// <summary>A PostgreSQL database.</summary>
@@ -55,7 +60,8 @@ public sealed class Database
     public static Database Postgres(string connectionString)
     {
         var options = new DbContextOptionsBuilder<PostgresContext>()
-            .UseNpgsql(connectionString)
+            .UseNpgsql(Guarded(connectionString))
+            .AddInterceptors(new WritingSeen(), new PatientCommands())
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<PostgresContext>(options);
@@ -86,40 +92,71 @@ public sealed class Database
     }
 
     /// <summary>Brings the schema up to this version; safe when several processes do it at once.</summary>
-    public async Task MigrateAsync(CancellationToken cancellation = default)
+    /// <param name="makes">Whether an empty database is made where there is none.</param>
+    /// <param name="waits">Told, once, for what it waits when another process is at it.</param>
+    /// <param name="cancellation">Stops waiting.</param>
+    /// <exception cref="UnusableDatabaseException">There is none, or its schema is newer than this program.</exception>
+    public Task MigrateAsync(
+        bool makes = true,
+        Action<string>? waits = null,
+        CancellationToken cancellation = default
+    ) => new Schema(this, _file).MigrateAsync(makes, waits, cancellation);
+
+    /// <summary>
+    /// A connection that holds nobody up for long. What the operator says themselves about any of this wins.
+    /// </summary>
+    private static string Guarded(string connectionString)
     {
-        await using var context = Open();
-        // Migrating takes a lock and compares whole models; mostly there is nothing to do, and seeing so is quick.
-        if (!(await context.Database.GetPendingMigrationsAsync(cancellation)).Any())
-            return;
-        if (Engine == Engine.Sqlite)
+        var guarded = new NpgsqlConnectionStringBuilder(connectionString);
+        Unless("Timeout", 3);
+        // A commit whose answer does not come is looked up.
+        Unless("Internal Command Timeout", 3);
+        Unless("Cancellation Timeout", 500);
+        Unless("Tcp Keepalive", true);
+        // The server lets go of what a process holds that has vanished, and nobody waits long for a lock.
+        guarded.Options = (
+            "-c lock_timeout=3500 -c idle_in_transaction_session_timeout=8000"
+            + " -c tcp_keepalives_idle=5 -c tcp_keepalives_interval=2 -c tcp_keepalives_count=2 -c tcp_user_timeout=9000 "
+            + guarded.Options
+        ).Trim();
+        return guarded.ConnectionString;
+
+        void Unless(string key, object value)
         {
-            await context.Database.MigrateAsync(cancellation);
-            return;
-        }
-        // The lock of the migrations themselves ends with each transaction, so one is held around all of them.
-        await using var holder = Open();
-        await holder.Database.OpenConnectionAsync(cancellation);
-        await holder.Database.ExecuteSqlAsync($"SELECT pg_advisory_lock({MigrationLock})", cancellation);
-        try
-        {
-            await context.Database.MigrateAsync(cancellation);
-        }
-        finally
-        {
-            await holder.Database.ExecuteSqlAsync(
-                $"SELECT pg_advisory_unlock({MigrationLock})",
-                CancellationToken.None
-            );
-            await holder.Database.CloseConnectionAsync();
+            if (!guarded.ShouldSerialize(key))
+                guarded[key] = value;
         }
     }
 
-    // Any number, as long as it stays the same.
-    private const long MigrationLock = 0x61626F617264;
+    /// <summary>Gives each statement the patience of whoever waits for it.</summary>
+    private sealed class PatientCommands : DbCommandInterceptor
+    {
+        public override DbCommand CommandInitialized(CommandEndEventData eventData, DbCommand result)
+        {
+            if (Patience.Now is { } longest)
+                result.CommandTimeout = (int)Math.Ceiling(longest.TotalSeconds);
+            return result;
+        }
+    }
+
+    /// <summary>Notes on a context that a statement wrote by it, where rows are changed without being tracked.</summary>
+    private sealed class WritingSeen : DbCommandInterceptor
+    {
+        public override ValueTask<InterceptionResult<int>> NonQueryExecutingAsync(
+            DbCommand command,
+            CommandEventData eventData,
+            InterceptionResult<int> result,
+            CancellationToken cancellationToken = default
+        )
+        {
+            if (eventData.Context is ComeAboardContext rows)
+                rows.HasWritten = true;
+            return ValueTask.FromResult(result);
+        }
+    }
 
     /// <summary>WAL lets readers go on while one writes; FULL keeps an answered request over a power cut.</summary>
-    private sealed class SqliteOpening : DbConnectionInterceptor
+    private sealed class SqliteOpening(FilePlace place) : DbConnectionInterceptor
     {
         private const string Pragmas =
             "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-32768; PRAGMA temp_store=MEMORY;";
@@ -129,6 +166,7 @@ public sealed class Database
 
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
+            place.Require();
             if (connection is SqliteConnection { Handle: { } handle } && !_set.TryAdd(handle, handle))
                 return;
             using var command = connection.CreateCommand();
@@ -143,6 +181,20 @@ public sealed class Database
         )
         {
             ConnectionOpened(connection, eventData);
+            return Task.CompletedTask;
+        }
+    }
+
+    /// <summary>What went into a file that is no longer in its place is not kept, and must not be said to be.</summary>
+    private sealed class SqliteCommitted(FilePlace place) : DbTransactionInterceptor
+    {
+        public override Task TransactionCommittedAsync(
+            DbTransaction transaction,
+            TransactionEndEventData eventData,
+            CancellationToken cancellationToken = default
+        )
+        {
+            place.Require();
             return Task.CompletedTask;
         }
     }

@@ -29,6 +29,7 @@ public static class RowLoader
             (context.GetType(), type),
             _ => Table.Of(context.Model.FindEntityType(type)!)
         );
+        context.HasWritten = true;
         var connection = context.Database.GetDbConnection();
         if (connection is not NpgsqlConnection postgres)
             await InsertAsync(context, table, rows);

@@ -276,7 +276,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
             }
         )
             Assert.Equal((step[0], 0), (step[0], (await demo.AboardAsync(["invitations", .. step])).Status));
-        Assert.Equal(0, (await demo.AboardAsync("presets", "remove", "pilot")).Status);
+        Assert.Equal(0, (await demo.AboardAsync("presets", "remove", "pilot", "--yes")).Status);
         Assert.Contains(
             "guest",
             (await demo.AboardAsync("invitations", "figures")).Output,
@@ -419,6 +419,14 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         );
         // She is a curator, who looks after people but not after the record.
         Assert.Equal(5, (await Programs.RunAsync(Programs.Client, variables, null, "record", "list")).Status);
+        // Her own tokens she sees, and nobody else's; making one is for whoever looks after the settings.
+        var listed = await Programs.RunAsync(Programs.Client, variables, null, "tokens", "list", "--json");
+        Assert.All(
+            listed.Output.Split('\n', StringSplitOptions.RemoveEmptyEntries),
+            line => Assert.Contains("Oona Fairweather", line, StringComparison.Ordinal)
+        );
+        var add = await Programs.RunAsync(Programs.Client, variables, null, "tokens", "add", "mine");
+        Assert.Equal(5, add.Status);
         Assert.Equal(0, (await Programs.RunAsync(Programs.Client, variables, null, "sign-out")).Status);
         Assert.Equal(3, (await Programs.RunAsync(Programs.Client, variables, null, "whoami")).Status);
         Directory.Delete(home, true);

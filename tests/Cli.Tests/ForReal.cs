@@ -1,8 +1,5 @@
 using System.Collections.Concurrent;
-using System.Diagnostics;
 using System.Net;
-using System.Net.Http.Json;
-using System.Net.Sockets;
 using ComeAboard.Client;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
@@ -12,33 +9,8 @@ using Xunit;
 namespace ComeAboard.Cli.Tests;
 
 /// <summary>Setting up without the demo, and what a process has to survive.</summary>
-public sealed class ForReal : IAsyncLifetime
+public sealed class ForReal : RealService
 {
-    private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-real-");
-    private readonly SmtpStandin _smtp = new(new Inbox());
-    private readonly Dictionary<string, string> _settings = [];
-    private int _port;
-
-    public ValueTask InitializeAsync()
-    {
-        using var probe = new TcpListener(IPAddress.Loopback, 0);
-        probe.Start();
-        _port = ((IPEndPoint)probe.LocalEndpoint).Port;
-        _settings["COMEABOARD_LISTEN"] = $"http://127.0.0.1:{_port}";
-        _settings["COMEABOARD_DATABASE__PATH"] = Path.Combine(_directory.FullName, "real.db");
-        _settings["COMEABOARD_MAIL__PORT"] = _smtp.Port.ToString();
-        _settings["COMEABOARD_MAIL__TLS"] = "none";
-        _settings["COMEABOARD_MAIL__FIRSTRETRYSECONDS"] = "1";
-        _settings["COMEABOARD_LOG"] = "Fatal";
-        return ValueTask.CompletedTask;
-    }
-
-    public async ValueTask DisposeAsync()
-    {
-        await _smtp.DisposeAsync();
-        _directory.Delete(true);
-    }
-
     [Theory]
     [InlineData("COMEABOARD_MAIL__PORT", "smtp", "Setting Mail:Port:")]
     [InlineData("COMEABOARD_MIAL__PORT", "25", "Setting MIAL:PORT: is not known")]
@@ -50,7 +22,7 @@ public sealed class ForReal : IAsyncLifetime
         string message
     )
     {
-        var wrong = new Dictionary<string, string>(_settings) { [name] = value };
+        var wrong = new Dictionary<string, string>(Settings) { [name] = value };
         var run = await Programs.RunAsync(Programs.Service, wrong, null, "serve");
         Assert.NotEqual(0, run.Status);
         Assert.StartsWith(message, run.Error, StringComparison.Ordinal);
@@ -61,7 +33,7 @@ public sealed class ForReal : IAsyncLifetime
     {
         var init = await Programs.RunAsync(
             Programs.Service,
-            _settings,
+            Settings,
             null,
             "init",
             "--name",
@@ -76,7 +48,7 @@ public sealed class ForReal : IAsyncLifetime
             (
                 await Programs.RunAsync(
                     Programs.Service,
-                    _settings,
+                    Settings,
                     null,
                     "init",
                     "--name",
@@ -103,6 +75,21 @@ public sealed class ForReal : IAsyncLifetime
             new ProgramSignInRequest($"{winner}@lantern-tide.example", Password, "the-lantern-tide")
         );
         Assert.Equal("the-lantern-tide", token.Workspace);
+        // The file is its owner's alone, with all that stands beside it.
+        foreach (var file in Directory.EnumerateFiles(Place.FullName, "real.db*"))
+            Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(file));
+        // An administrator who has lost password and mailbox is let in again by the operator, once.
+        var recover = await Programs.RunAsync(
+            Programs.Service,
+            Settings,
+            null,
+            "recover",
+            $"{winner}@lantern-tide.example"
+        );
+        Assert.Equal(0, recover.Status);
+        Assert.Matches("/new-password/[A-Za-z0-9_-]{43}", recover.Output);
+        var nobody = await Programs.RunAsync(Programs.Service, Settings, null, "recover", "x@y.example");
+        Assert.NotEqual(0, nobody.Status);
         service.Kill();
         await service.WaitForExitAsync();
     }
@@ -157,7 +144,7 @@ public sealed class ForReal : IAsyncLifetime
         Assert.Equal(invitations, answered.Count);
 
         await UntilAsync(async () => (await client.InvitationsAsync()).Counts["sent"] == invitations);
-        var copies = answered.Keys.Select(address => _smtp.Inbox.To(address)).ToList();
+        var copies = answered.Keys.Select(address => Smtp.Inbox.To(address)).ToList();
         Assert.All(copies, mails => Assert.InRange(mails.Count, 1, 1 + kills));
         // A mail that came twice was in flight at a kill: the same Message-ID, and never more than a lease of them each time.
         Assert.All(copies, mails => Assert.Single(mails.Select(m => m.Message.MessageId).Distinct()));
@@ -210,6 +197,10 @@ public sealed class ForReal : IAsyncLifetime
         );
         Assert.Equal(batch.Counts["sent"], (await client.InvitationsAsync()).Counts.Values.Sum());
         Assert.True((await client.VerifyRecordAsync()).Whole);
+        // Of the mails that were sent meanwhile, a kill repeats no more than were under way, and none again and again.
+        var copies = Smtp.Inbox.To().GroupBy(mail => mail.Message.MessageId).ToList();
+        Assert.InRange(copies.Sum(mails => mails.Count() - 1), 0, 32 * 4);
+        Assert.InRange(copies.Max(mails => mails.Count()), 1, 3);
         service.Kill();
         await service.WaitForExitAsync();
         service.Dispose();
@@ -217,7 +208,7 @@ public sealed class ForReal : IAsyncLifetime
         async Task LetLeaseEndAsync()
         {
             await using var connection = new Microsoft.Data.Sqlite.SqliteConnection(
-                $"Data Source={_settings["COMEABOARD_DATABASE__PATH"]};Pooling=False"
+                $"Data Source={Settings["COMEABOARD_DATABASE__PATH"]};Pooling=False"
             );
             await connection.OpenAsync();
             await using var command = connection.CreateCommand();
@@ -233,7 +224,7 @@ public sealed class ForReal : IAsyncLifetime
         // Files may grow to 1,400 blocks of 1,024 bytes and no further.
         var limited = $"trap '' XFSZ; ulimit -f 1400; exec {Programs.Service} serve";
         // The runtime's own double mapping of code needs a larger file than that.
-        var settings = new Dictionary<string, string>(_settings) { ["DOTNET_EnableWriteXorExecute"] = "0" };
+        var settings = new Dictionary<string, string>(Settings) { ["DOTNET_EnableWriteXorExecute"] = "0" };
         using var service = Programs.Start("/bin/bash", settings, "-c", limited);
         await UntilReadyAsync(service);
         var sent = 0;
@@ -267,94 +258,5 @@ public sealed class ForReal : IAsyncLifetime
         again.Kill();
         await again.WaitForExitAsync();
         client.Dispose();
-    }
-
-    private const string Password = "a lantern at high tide";
-
-    private Uri Url => new($"http://127.0.0.1:{_port}");
-
-    private async Task<AboardClient> SetUpWorkspaceAsync()
-    {
-        var init = await Programs.RunAsync(
-            Programs.Service,
-            _settings,
-            null,
-            "init",
-            "--name",
-            "The Lantern Tide"
-        );
-        var secret = Programs.LinkPattern().Match(init.Output).Value[^43..];
-        using var service = await ServeAsync();
-        using var browser = new HttpClient(
-            new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }
-        )
-        {
-            BaseAddress = Url,
-        };
-        Assert.Equal(HttpStatusCode.Redirect, await SetUpAsync(browser, secret, "mira"));
-        using var anonymous = new AboardClient(Url);
-        var token = await anonymous.SignInAsync(
-            new ProgramSignInRequest("mira@lantern-tide.example", Password, "the-lantern-tide")
-        );
-        service.Kill();
-        await service.WaitForExitAsync();
-        return new AboardClient(Url, "the-lantern-tide", token.Token);
-    }
-
-    private static async Task<HttpStatusCode> SetUpAsync(HttpClient browser, string secret, string who)
-    {
-        var page = await browser.GetStringAsync(new Uri("/set-up/" + secret, UriKind.Relative));
-        var token = System.Text.RegularExpressions.Regex.Match(
-            page,
-            "name=\"(__Request[^\"]*)\" value=\"([^\"]*)\""
-        );
-        var form = new Dictionary<string, string>
-        {
-            [token.Groups[1].Value] = token.Groups[2].Value,
-            ["name"] = who,
-            ["address"] = $"{who}@lantern-tide.example",
-            ["password"] = Password,
-        };
-        return (
-            await browser.PostAsync(
-                new Uri("/set-up/" + secret, UriKind.Relative),
-                new FormUrlEncodedContent(form)
-            )
-        ).StatusCode;
-    }
-
-    private async Task<Process> ServeAsync()
-    {
-        var process = Programs.Start(Programs.Service, _settings, "serve");
-        await UntilReadyAsync(process);
-        return process;
-    }
-
-    private async Task UntilReadyAsync(Process process)
-    {
-        using var http = new HttpClient { BaseAddress = Url };
-        await UntilAsync(async () =>
-        {
-            Assert.False(process.HasExited, "the service exited");
-            try
-            {
-                return (await http.GetAsync(new Uri("/health/ready", UriKind.Relative))).IsSuccessStatusCode;
-            }
-            catch (HttpRequestException)
-            {
-                return false;
-            }
-        });
-    }
-
-    private static async Task UntilAsync(Func<Task<bool>> isTrue)
-    {
-        for (var tries = 0; tries < 600; tries++)
-        {
-            if (await isTrue())
-                return;
-            await Task.Delay(50);
-        }
-        Assert.Fail("It did not come true in 30 seconds.");
     }
 }

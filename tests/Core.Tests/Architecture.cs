@@ -28,18 +28,51 @@ public sealed partial class Architecture
         Assert.Empty(strangers);
     }
 
+    /// <summary>Requests and answers are for endpoints, pages and what carries a sign-in; the work is done without them.</summary>
+    [Fact]
+    public void The_service_does_its_work_apart_from_HTTP()
+    {
+        string[] carriers =
+        [
+            "/Http/",
+            "/Pages/",
+            "Endpoints.cs",
+            "/Problems.cs",
+            "/ServiceHost.cs",
+            "/Visitor.cs",
+        ];
+        string[] signIn = ["/Asking.cs", "/KnownBrowsers.cs", "/Sessions.cs", "/TokenSignIn.cs"];
+        var mixed = Files("Service")
+            .Where(file => Speaking().IsMatch(File.ReadAllText(file)))
+            .Where(file =>
+                !carriers.Concat(signIn).Any(part => file.Contains(part, StringComparison.Ordinal))
+            )
+            .ToList();
+        Assert.Empty(mixed);
+        // And the other way round: whoever speaks HTTP leaves the rows alone.
+        var reaching = Files("Service")
+            .Where(file =>
+                file.EndsWith("Endpoints.cs", StringComparison.Ordinal)
+                || file.Contains("/Pages/", StringComparison.Ordinal)
+            )
+            .Where(file => Reaching().IsMatch(File.ReadAllText(file)))
+            .ToList();
+        Assert.Empty(reaching);
+    }
+
     [Fact]
     public void Core_is_handed_the_time_and_chance_and_never_takes_them()
     {
-        var core = Path.Combine(Root(), "src", "Core");
-        var takers = Directory
-            .EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
-            .Where(file =>
-                !file.Contains("/obj/", StringComparison.Ordinal) && Taking().IsMatch(File.ReadAllText(file))
-            )
-            .ToList();
-        Assert.Empty(takers);
+        Assert.DoesNotContain(Files("Core"), file => Taking().IsMatch(File.ReadAllText(file)));
     }
+
+    private static IEnumerable<string> Files(string project) =>
+        Directory
+            .EnumerateFiles(Path.Combine(Root(), "src", project), "*.cs", SearchOption.AllDirectories)
+            .Where(file =>
+                !file.Contains("/obj/", StringComparison.Ordinal)
+                && !file.Contains("/bin/", StringComparison.Ordinal)
+            );
 
     private static string Root()
     {
@@ -53,4 +86,10 @@ public sealed partial class Architecture
         @"UtcNow|DateTime\.Now|\.Today\b|NewGuid|CreateVersion7|Random\.Shared|new Random|RandomNumberGenerator|System\.IO|Environment\."
     )]
     private static partial Regex Taking();
+
+    [GeneratedRegex(@"\b(HttpContext|HttpRequest|HttpResponse|IResult|RouteGroupBuilder|StatusCodes)\b")]
+    private static partial Regex Speaking();
+
+    [GeneratedRegex(@"\b(WorkspaceWriter|Database|Editing|ComeAboardContext|EntityFrameworkCore)\b")]
+    private static partial Regex Reaching();
 }

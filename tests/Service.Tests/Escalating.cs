@@ -43,9 +43,9 @@ public abstract class Escalating(Harbour harbour)
     {
         var ship = await harbour.NewShipAsync();
         var today = (await ship.Client.WorkspaceAsync()).Today;
-        await ship.Client.AddAreaAsync(new AreaRequest("Collection"));
-        await ship.Client.AddResourceAsync(new ResourceRequest("Register", "Collection"));
-        await ship.Client.AddRoleAsync(
+        await ship.Client.Areas.AddAsync(new AreaRequest("Collection"));
+        await ship.Client.Resources.AddAsync(new ResourceRequest("Register", "Collection"));
+        await ship.Client.Roles.AddAsync(
             new RoleRequest(
                 "clerk",
                 "Looks on.",
@@ -54,9 +54,9 @@ public abstract class Escalating(Harbour harbour)
                 duties.Split(',', StringSplitOptions.RemoveEmptyEntries)
             )
         );
-        await ship.Client.AddGroupAsync(new GroupRequest("Officers"));
+        await ship.Client.Groups.AddAsync(new GroupRequest("Officers"));
         await ship.Client.GrantAsync(new GrantRequest("manage", Group: "Officers"));
-        await ship.Client.AddOrganisationAsync(new OrganisationRequest("Harbour board", "partner"));
+        await ship.Client.Organisations.AddAsync(new OrganisationRequest("Harbour board", "partner"));
         await ship.Client.GrantAsync(new GrantRequest("edit", Organisation: "Harbour board"));
         var clerk = ship.Address("clerk");
         await ship.BringAboardAsync(clerk, "staff", "clerk");
@@ -68,8 +68,19 @@ public abstract class Escalating(Harbour harbour)
             new InvitationRequest(ship.Address("later"), "staff", "manage") { Draft = true },
             "d"
         );
+        var link = await ship.Client.AddLinkAsync(new JoinLinkRequest("Officers", "staff", "manage"));
+        var list = await ship.Client.AddBatchAsync(
+            new MemoryStream(
+                System.Text.Encoding.UTF8.GetBytes($"Address,Role\n{ship.Address("listed")},manage")
+            ),
+            "officers.csv",
+            new BatchDefaults("staff"),
+            false
+        );
+        while ((await ship.Client.BatchAsync(list.Id)).State != "resting")
+            await Task.Delay(20);
         using var attacker = await ship.ClientOfAsync(clerk);
-        var role = (await ship.Client.RoleAsync("clerk")).Id.ToString();
+        var role = (await ship.Client.Roles.ShowAsync("clerk")).Id.ToString();
         var own = (await ship.Client.PersonAccessAsync(clerk)).Grants[0];
         var more = new RoleRequest("clerk", "Looks on.", "manage", null, ["access", "people", "settings"]);
         var (accomplice, n) = (ship.Address("accomplice"), 0);
@@ -82,11 +93,20 @@ public abstract class Escalating(Harbour harbour)
             () => InviteAsync(new(accomplice, "staff") { Gives = new BundleView(null, ["Officers"]) }),
             () => InviteAsync(new(accomplice, "partner", "view") { Organisation = "Harbour board" }),
             () => InviteAsync(new(accomplice, "staff", "manage") { Draft = true }),
-            () => attacker.AddPresetAsync(new PresetRequest("more", "staff", "manage")),
+            () => attacker.Presets.AddAsync(new PresetRequest("more", "staff", "manage")),
             () => InviteAsync(new(accomplice) { Preset = "more" }),
             () => attacker.AddLinkAsync(new JoinLinkRequest("more", "staff", "manage")),
             () => attacker.CorrectAsync(pending.Id, accomplice),
             () => attacker.FreshLinkAsync(pending.Id),
+            () => attacker.ResendInvitationAsync(pending.Id),
+            () => attacker.RemindAsync(pending.Id),
+            () => attacker.ExtendAsync(pending.Id, 20),
+            () => attacker.RenewLinkAsync(link.Link.Id),
+            () => attacker.MendAsync(list.Id, 1, new MendRequest(Address: accomplice)),
+            () => attacker.SendBatchAsync(list.Id),
+            () => attacker.TakeStepsAsync(new StepsRequest("resend", [pending.Id, draft.Id])),
+            () => attacker.EndAsync(ship.Administrator),
+            () => attacker.PeopleStepsAsync(new PeopleStepRequest("pause", [ship.Administrator])),
             () => attacker.SendDraftAsync(draft.Id),
             () => attacker.ChangeDraftAsync(draft.Id, new InvitationRequest(accomplice, "staff", "manage")),
             () =>
@@ -101,11 +121,11 @@ public abstract class Escalating(Harbour harbour)
             () => attacker.GrantAsync(new GrantRequest("edit", mate, From: today.AddDays(1))),
             () => attacker.GrantAsync(new GrantRequest("manage", Organisation: "Harbour board")),
             () => attacker.ChangeGrantAsync(own.Id, new GrantChangeRequest("manage")),
-            () => attacker.AddRoleAsync(more with { Name = "more" }),
-            () => attacker.ChangeRoleAsync(role, more),
+            () => attacker.Roles.AddAsync(more with { Name = "more" }),
+            () => attacker.Roles.ChangeAsync(role, more),
             () => attacker.GrantAsync(new GrantRequest("more", clerk)),
             () => attacker.PutIntoGroupAsync("Officers", new PeopleRequest([clerk])),
-            () => attacker.AddGroupAsync(new GroupRequest("Ours")),
+            () => attacker.Groups.AddAsync(new GroupRequest("Ours")),
             () => attacker.PutIntoGroupAsync("Ours", new PeopleRequest([clerk, mate])),
             () => attacker.GrantAsync(new GrantRequest("edit", Group: "Ours")),
             () => attacker.PeopleStepsAsync(new PeopleStepRequest("grant", [clerk, mate], Role: "edit")),
@@ -113,7 +133,7 @@ public abstract class Escalating(Harbour harbour)
             () => attacker.ChangePersonAsync(mate, new DetailsRequest(Organisation: "Harbour board")),
             () => attacker.ChangePersonAsync(mate, new DetailsRequest(Leads: true)),
             () =>
-                attacker.ChangeResourceAsync(
+                attacker.Resources.ChangeAsync(
                     "Register",
                     new ResourceRequest("Register", "Collection", Owner: clerk)
                 ),

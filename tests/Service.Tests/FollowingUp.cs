@@ -82,8 +82,10 @@ public abstract class FollowingUp(Harbour harbour)
         Assert.NotEqual(mailed, fresh);
         foreach (var secret in new[] { mailed, fresh })
             Assert.Equal(ship.Address("ines"), (await ship.Client.ReadLinkAsync(secret)).Address);
-        await ship.AcceptAsync(fresh, "Ines");
-        Assert.Equal("link.used", await CodeOf(ship.AcceptAsync(mailed, "Ines")));
+        // What was handed over shows no mailbox; what was mailed does.
+        Assert.Equal("code.needed", await CodeOf(ship.AcceptAsync(fresh, "Ines")));
+        await ship.AcceptAsync(mailed, "Ines");
+        Assert.Equal("link.used", await CodeOf(ship.AcceptAsync(fresh, "Ines")));
     }
 
     [Fact]
@@ -316,6 +318,9 @@ public abstract class FollowingUp(Harbour harbour)
                 ("See https://elsewhere.example", "message.link"),
                 ("", "wording.too-long"),
                 ("{% include 'etc' %}", "wording.template"),
+                ("{{ name | replace: 'a', 'b' }}", "wording.template"),
+                ("{% if organisation == '' %}Look at harbour.example{% endif %} Ahoy", "message.link"),
+                ("{{ 'harbour' | append: '.example' }}", "message.link"),
             }
         )
             Assert.Equal(
@@ -324,6 +329,25 @@ public abstract class FollowingUp(Harbour harbour)
                     ship.Client.ChangeWordingAsync("invitation", "en", new WordingRequest("s", body))
                 )
             );
+        // What no sample shows is seen where it comes to a link: that mail goes out in the words that ship.
+        await ship.Client.ChangeWordingAsync(
+            "invitation",
+            "en",
+            new WordingRequest(
+                "Psst {{ name }}",
+                "{% if name == 'Kofi' %}{{ 'harbour' | append: '.example' }}{% endif %} Ahoy."
+            )
+        );
+        Assert.Equal("Psst Ines <b>", (await ship.Client.PreviewInvitationAsync(request)).Letter!.Subject);
+        var kofi = (await ship.Client.PreviewInvitationAsync(request with { Name = "Kofi" })).Letter!;
+        Assert.DoesNotContain("harbour.example", kofi.Text, StringComparison.Ordinal);
+        Assert.DoesNotContain("Psst", kofi.Subject, StringComparison.Ordinal);
+        Assert.Equal(
+            "name.link",
+            (await ship.Client.PreviewInvitationAsync(request with { Name = "Win at harbour.example" }))
+                .Problem!
+                .Code
+        );
         await ship.Client.RemoveWordingAsync("invitation", "en");
         Assert.DoesNotContain((await ship.Client.WordingsAsync()).Items, w => w.IsOwn);
         var colour = new AppearanceView("The Ship", null, "de", "#5a2d0c");

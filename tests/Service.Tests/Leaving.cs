@@ -76,13 +76,13 @@ public abstract class Leaving(Harbour harbour)
         );
     }
 
-    // Two hundred times; COMEABOARD_TEST_ROUNDS may say another number.
+    // Thirty times at every run; COMEABOARD_TEST_ROUNDS may say another number.
     private static readonly int Rounds = int.TryParse(
         Environment.GetEnvironmentVariable("COMEABOARD_TEST_ROUNDS"),
         out var rounds
     )
         ? rounds
-        : 200;
+        : 30;
 
     private const int Routes = 4;
 

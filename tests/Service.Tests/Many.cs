@@ -21,6 +21,103 @@ public sealed class Many_on_PostgreSQL(PostgresHarbour harbour)
 public abstract class Many(Harbour harbour)
 {
     [Fact]
+    public async Task A_file_that_is_small_and_means_a_great_deal_is_refused_before_it_is_made_into_rows()
+    {
+        var ship = await harbour.NewShipAsync();
+        // One cell in the very last column, and one in the very last row.
+        foreach (var cell in new[] { ("XFD1", 1), ("A1048576", 1_048_576) })
+            Assert.StartsWith(
+                "file.",
+                await CodeOf(
+                    ship.Client.CheckBatchAsync(
+                        new MemoryStream(WorkbookOf(cell.Item1, cell.Item2)),
+                        "x.xlsx",
+                        new BatchDefaults("guest", "view")
+                    )
+                ),
+                StringComparison.Ordinal
+            );
+        var wide =
+            "Address," + string.Join(',', Enumerable.Range(0, 300).Select(n => $"c{n}")) + "\na@x.example";
+        Assert.Equal(
+            "file.too-wide",
+            await CodeOf(
+                ship.Client.CheckBatchAsync(FileOf(wide), "x.csv", new BatchDefaults("guest", "view"))
+            )
+        );
+    }
+
+    [Fact]
+    public async Task One_person_gets_no_more_than_a_few_mails_a_day_whoever_causes_them()
+    {
+        var ship = await harbour.NewShipAsync();
+        var ines = ship.Address("ines");
+        var sent = await ship.InviteAsync(ines);
+        for (var n = 1; n < Core.Invitations.InvitingRules.MostMailsADay; n++)
+        {
+            await ship.SecretAsync(ines, n);
+            while ((await ship.Client.InvitationAsync(sent.Id)).State != "sent")
+                await Task.Delay(20);
+            await ship.Client.ResendInvitationAsync(sent.Id);
+        }
+        await ship.SecretAsync(ines, Core.Invitations.InvitingRules.MostMailsADay);
+        while ((await ship.Client.InvitationAsync(sent.Id)).State != "sent")
+            await Task.Delay(20);
+        Assert.Equal("address.mailed-enough", await CodeOf(ship.Client.ResendInvitationAsync(sent.Id)));
+        Assert.Equal("address.mailed-enough", await CodeOf(ship.Client.RemindAsync(sent.Id)));
+        await ship.Client.RevokeInvitationAsync(sent.Id);
+        Assert.Equal("address.mailed-enough", await CodeOf(ship.InviteAsync(ines)));
+        await harbour.LetPassAsync(TimeSpan.FromDays(1.1));
+        await ship.InviteAsync(ines);
+    }
+
+    /// <summary>A workbook of one sheet with an address and one more cell.</summary>
+    private static byte[] WorkbookOf(string cell, int row)
+    {
+        const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
+        const string Of = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
+        const string Package = "http://schemas.openxmlformats.org/package/2006/relationships";
+        using var file = new MemoryStream();
+        using (
+            var zip = new System.IO.Compression.ZipArchive(
+                file,
+                System.IO.Compression.ZipArchiveMode.Create,
+                true
+            )
+        )
+        {
+            Put(
+                "[Content_Types].xml",
+                "<Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Default Extension=\"xml\" ContentType=\"application/xml\"/></Types>"
+            );
+            Put(
+                "_rels/.rels",
+                $"<Relationships xmlns=\"{Package}\"><Relationship Id=\"r1\" Type=\"{Of}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"
+            );
+            Put(
+                "xl/workbook.xml",
+                $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Of}\"><sheets><sheet name=\"a\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+            );
+            Put(
+                "xl/_rels/workbook.xml.rels",
+                $"<Relationships xmlns=\"{Package}\"><Relationship Id=\"r1\" Type=\"{Of}/worksheet\" Target=\"worksheets/sheet1.xml\"/></Relationships>"
+            );
+            var far = $"<c r=\"{cell}\" t=\"inlineStr\"><is><t>x</t></is></c>";
+            Put(
+                "xl/worksheets/sheet1.xml",
+                $"<worksheet xmlns=\"{Main}\"><dimension ref=\"A1:{(row == 1 ? cell : "XFD1048576")}\"/><sheetData><row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>Address</t></is></c>{(row == 1 ? far : "")}</row>{(row == 1 ? "" : $"<row r=\"{row}\">{far}</row>")}</sheetData></worksheet>"
+            );
+
+            void Put(string name, string text)
+            {
+                using var part = new StreamWriter(zip.CreateEntry(name).Open());
+                part.Write(text);
+            }
+        }
+        return file.ToArray();
+    }
+
+    [Fact]
     public async Task A_file_is_judged_mended_and_sent_and_running_it_again_invites_nobody_twice()
     {
         var ship = await harbour.NewShipAsync();
@@ -266,12 +363,12 @@ public abstract class Many(Harbour harbour)
     public async Task A_preset_fills_in_what_is_not_said_and_rules_guard_the_rest()
     {
         var ship = await harbour.NewShipAsync();
-        await ship.Client.AddPresetAsync(
+        await ship.Client.Presets.AddAsync(
             new PresetRequest("Researcher", "guest", "edit", 10, "Tide", "Welcome.")
         );
         Assert.Equal(
             "preset.name-taken",
-            await CodeOf(ship.Client.AddPresetAsync(new PresetRequest("RESEARCHER", "guest", "view")))
+            await CodeOf(ship.Client.Presets.AddAsync(new PresetRequest("RESEARCHER", "guest", "view")))
         );
         var sent = await ship.Client.SendInvitationAsync(
             new InvitationRequest(ship.Address("ines")) { Preset = "researcher" },
@@ -301,9 +398,9 @@ public abstract class Many(Harbour harbour)
             "host.unknown",
             await CodeOf(ship.Client.SendInvitationAsync(hosted with { Host = "x@tide.example" }, "k3"))
         );
-        await ship.Client.ChangePresetAsync("Researcher", new PresetRequest("Guest", "guest", "view"));
-        await ship.Client.RemovePresetAsync("guest");
-        Assert.Equal("preset.unknown", await CodeOf(ship.Client.PresetAsync("Guest")));
+        await ship.Client.Presets.ChangeAsync("Researcher", new PresetRequest("Guest", "guest", "view"));
+        await ship.Client.Presets.RemoveAsync("guest");
+        Assert.Equal("preset.unknown", await CodeOf(ship.Client.Presets.ShowAsync("Guest")));
     }
 
     [Fact]

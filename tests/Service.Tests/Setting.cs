@@ -54,7 +54,7 @@ public sealed class Setting(SqliteHarbour harbour) : IClassFixture<SqliteHarbour
                 )
                 .Build()
         );
-        await using var node = ServiceHost.Build(hasty);
+        await using var node = ServiceHost.Build(hasty, adjust: Harbour.Quickly);
         await node.StartAsync();
         using var http = new HttpClient { BaseAddress = Harbour.UrlOf(node) };
         var codes = new List<string>();

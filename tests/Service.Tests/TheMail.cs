@@ -1,3 +1,4 @@
+using ComeAboard.Core;
 using ComeAboard.Service.Tests.World;
 using Xunit;
 
@@ -16,6 +17,8 @@ public abstract class TheMail(Harbour harbour)
     public async Task While_the_mail_server_is_away_invitations_wait_and_say_so_and_then_go_out()
     {
         var ship = await harbour.NewShipAsync();
+        // The administrator's own proof of address goes out first.
+        await UntilAsync(async () => (await ship.Client.OverviewAsync()).WaitingMail == 0);
         await harbour.RestartMailAsync(stop: true);
         var sent = await ship.InviteAsync(ship.Address("ines"));
         await UntilAsync(async () =>
@@ -96,6 +99,8 @@ public abstract class TheMail(Harbour harbour)
     public async Task A_revoked_invitation_whose_mail_still_waits_is_never_sent()
     {
         var ship = await harbour.NewShipAsync();
+        // The administrator's own proof of address goes out first.
+        await UntilAsync(async () => (await ship.Client.OverviewAsync()).WaitingMail == 0);
         await harbour.RestartMailAsync(stop: true);
         var sent = await ship.InviteAsync(ship.Address("ines"));
         await ship.Client.RevokeInvitationAsync(sent.Id);
@@ -103,6 +108,58 @@ public abstract class TheMail(Harbour harbour)
         await ship.InviteAsync(ship.Address("wren"));
         await ship.SecretAsync(ship.Address("wren"));
         Assert.Empty(harbour.Inbox.To(ship.Address("ines")));
+    }
+
+    [Fact]
+    public async Task What_is_revoked_while_a_slow_server_lets_a_mail_wait_is_not_sent()
+    {
+        var ship = await harbour.NewShipAsync();
+        await UntilAsync(async () => (await ship.Client.OverviewAsync()).WaitingMail == 0);
+        // Whoever is connected is let go, and who comes now waits to be greeted.
+        var (asked, greet) = (new TaskCompletionSource(), new TaskCompletionSource());
+        await harbour.RestartMailAsync(
+            stop: false,
+            () =>
+            {
+                asked.TrySetResult();
+                return greet.Task;
+            }
+        );
+        var sent = await ship.InviteAsync(ship.Address("ines"));
+        await asked.Task.WaitAsync(TimeSpan.FromSeconds(15));
+        await ship.Client.RevokeInvitationAsync(sent.Id);
+        greet.SetResult();
+        await ship.InviteAsync(ship.Address("wren"));
+        await ship.SecretAsync(ship.Address("wren"));
+        Assert.Empty(harbour.Inbox.To(ship.Address("ines")));
+    }
+
+    [Fact]
+    public async Task A_mail_at_which_the_server_breaks_off_and_one_that_hangs_up_cost_nobody_elses()
+    {
+        var ship = await harbour.NewShipAsync();
+        var bad = ship.Address("bad");
+        (harbour.Smtp.BreaksOffAt, harbour.Smtp.MailsPerConnection) = (to => to == bad, 3);
+        try
+        {
+            var broken = await ship.InviteAsync(bad);
+            for (var n = 0; n < 20; n++)
+                await ship.InviteAsync(ship.Address("good" + n));
+            await UntilAsync(async () => (await ship.Client.InvitationsAsync()).Counts["sent"] == 20);
+            for (var n = 0; n < 20; n++)
+                Assert.Single(harbour.Inbox.To(ship.Address("good" + n)));
+            Assert.Equal(1, (await ship.Client.OverviewAsync()).WaitingMail);
+            Assert.Contains(
+                "broke off at this mail",
+                (await ship.Client.InvitationAsync(broken.Id)).Delivery!.Sentence,
+                StringComparison.Ordinal
+            );
+        }
+        finally
+        {
+            (harbour.Smtp.BreaksOffAt, harbour.Smtp.MailsPerConnection) = (_ => false, int.MaxValue);
+        }
+        await ship.SecretAsync(bad);
     }
 
     [Fact]

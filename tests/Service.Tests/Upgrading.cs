@@ -1,3 +1,4 @@
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Tests.World;
@@ -89,11 +90,10 @@ public sealed class Upgrading(PostgresCluster cluster)
             Assert.Equal(role.Everywhere, world.LevelOf(member, Place.Elsewhere, Today));
             Assert.Equal(role.DutiesFor(kind), world.DutiesOf(member, Today));
         }
-        var found = await Service.Invitations.InvitationLists.PageAsync(
-            rows,
-            new Service.Invitations.InvitationQuery(null, null, "nes@ti", null, null, null, null, null),
-            DateTimeOffset.UtcNow,
-            world
+        var found = await new Service.Invitations.InvitationLists(database, TimeProvider.System).PageAsync(
+            await rows.Workspaces.FirstAsync(),
+            world,
+            new Service.Invitations.InvitationQuery(null, null, "nes@ti", null, null, null, null, null)
         );
         Assert.Equal(Invitation, Assert.Single(found.Value.Items).Id);
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();

@@ -70,7 +70,7 @@ public abstract class Voyage(Harbour harbour)
         Assert.Equal("Ines Calloway", (await own.WhoAmIAsync()).Name);
 
         var plan = await ship.Client.PlanDepartureAsync(ines);
-        Assert.Contains("1 API token of this workspace is revoked.", plan.Losses);
+        Assert.Contains("Their API token \"command line\" of this workspace is revoked.", plan.Losses);
         Assert.Equal("done", (await ship.Client.EndAsync(ines)).State);
         Assert.Equal("sign-in.required", await CodeOf(own.WhoAmIAsync()));
         Assert.Equal("ended", (await ship.Client.PersonAsync(ines)).State);
@@ -295,7 +295,7 @@ public abstract class Voyage(Harbour harbour)
         Assert.False((await ship.Client.ReadLinkAsync(secret)).HasAccount);
         await ship.Client.AcceptAsync(new AcceptRequest(secret, "the owner's own words", "The Owner"));
 
-        Assert.Equal("sign-in.wrong", await CodeOf(ship.ClientOfAsync(victim)));
+        Assert.Equal("workspace.not-found", await CodeOf(ship.ClientOfAsync(victim)));
         using var anonymous = new AboardClient(Harbour.UrlOf(harbour.Node));
         var own = await anonymous.SignInAsync(
             new ProgramSignInRequest(victim, "the owner's own words", ship.Name)

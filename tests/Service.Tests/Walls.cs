@@ -12,6 +12,7 @@ using ComeAboard.Storage.Accounts;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Xunit;
+using Patience = ComeAboard.Service.Tests.World.Patience;
 
 namespace ComeAboard.Service.Tests;
 
@@ -54,6 +55,7 @@ public abstract class Walls(Harbour harbour)
         "/access/v1/evaluation",
         "/access/v1/evaluations",
         "/resources/handover",
+        "/tokens",
     ];
 
     private static readonly HttpStatusCode[] Absent =
@@ -236,7 +238,10 @@ public abstract class Walls(Harbour harbour)
             page.Headers.GetValues("Content-Security-Policy").Single(),
             StringComparison.Ordinal
         );
-        var after = await ship.Client.InvitationAsync(sent.Id);
+        var after = await Patience.UntilAsync(
+            () => ship.Client.InvitationAsync(sent.Id),
+            invitation => invitation.SeenAt is not null
+        );
         Assert.Null(after.AnsweredAt);
         Assert.NotNull(after.SeenAt);
         Assert.Equal(HttpStatusCode.NotFound, (await http.GetAsync("/i/" + secret[..20])).StatusCode);
@@ -351,6 +356,7 @@ public abstract class Walls(Harbour harbour)
     {
         Assert.Contains(method, Methods);
         using var request = new HttpRequestMessage(method, path);
+        request.Headers.TryAddWithoutValidation("If-Match", "*");
         if (token is not null)
             request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
         if (method == HttpMethod.Post || method == HttpMethod.Put || method == HttpMethod.Patch)

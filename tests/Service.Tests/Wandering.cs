@@ -247,6 +247,7 @@ public abstract class Wandering(Harbour harbour)
             new HttpMethod(method),
             $"{path}?dryRun={(dryRun ? "true" : "false")}"
         );
+        request.Headers.TryAddWithoutValidation("If-Match", "*");
         if (body is not null)
             request.Content = JsonContent.Create(body, body.GetType());
         using var answer = await node.SendAsync(request);
@@ -286,17 +287,17 @@ public abstract class Wandering(Harbour harbour)
     {
         var ship = await harbour.NewShipAsync();
         foreach (var area in Areas)
-            await ship.Client.AddAreaAsync(new AreaRequest(area, area == "Shop"));
+            await ship.Client.Areas.AddAsync(new AreaRequest(area, area == "Shop"));
         for (var n = 0; n < Resources.Length; n++)
-            await ship.Client.AddResourceAsync(new ResourceRequest(Resources[n], Areas[n]));
+            await ship.Client.Resources.AddAsync(new ResourceRequest(Resources[n], Areas[n]));
         foreach (var role in new[] { "reader", "purser" })
-            await ship.Client.AddRoleAsync(
+            await ship.Client.Roles.AddAsync(
                 new RoleRequest(role, "Reads.", "view", [new AreaLevel("Shop", "edit")])
             );
         foreach (var group in Groups)
-            await ship.Client.AddGroupAsync(new GroupRequest(group));
+            await ship.Client.Groups.AddAsync(new GroupRequest(group));
         foreach (var organisation in Organisations)
-            await ship.Client.AddOrganisationAsync(new OrganisationRequest(organisation, "partner"));
+            await ship.Client.Organisations.AddAsync(new OrganisationRequest(organisation, "partner"));
         var people = new List<string> { ship.Administrator };
         foreach (
             var (name, kind, organisation) in new[]

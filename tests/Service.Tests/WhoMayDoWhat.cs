@@ -106,7 +106,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
     public async Task Other_systems_ask_by_the_standard_and_get_reasons_when_they_ask_for_them()
     {
         var ship = await NewAsync();
-        await ship.Client.ChangeAreaAsync("Collection", new AreaRequest("Collection", true));
+        await ship.Client.Areas.ChangeAsync("Collection", new AreaRequest("Collection", true));
         var ines = ship.Address("ines");
         await ship.Client.SendInvitationAsync(new InvitationRequest(ines, "guest", "contribute"), "k");
         await ship.AcceptAsync(await ship.SecretAsync(ines), "Ines");
@@ -198,7 +198,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         var ship = await NewAsync();
         // The micro sign, and the Greek letter it is the same as in capitals.
         foreach (var name in new[] { "\u00b5", "\u03bc" })
-            await ship.Client.AddResourceAsync(new ResourceRequest(name, "Collection"));
+            await ship.Client.Resources.AddAsync(new ResourceRequest(name, "Collection"));
         await ship.Client.SwitchOffAsync("\u03bc", new SwitchRequest(ship.Administrator));
         Assert.True(
             (
@@ -212,7 +212,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         );
         Assert.Equal(
             "resource.name-taken",
-            await CodeOf(ship.Client.AddResourceAsync(new ResourceRequest("REGISTER", "Collection")))
+            await CodeOf(ship.Client.Resources.AddAsync(new ResourceRequest("REGISTER", "Collection")))
         );
     }
 
@@ -220,7 +220,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
     public async Task Seats_are_never_given_twice_however_many_ask_at_once()
     {
         var ship = await NewAsync();
-        await ship.Client.AddPoolAsync(new PoolRequest("Desks", 3, 1));
+        await ship.Client.Pools.AddAsync(new PoolRequest("Desks", 3, 1));
         List<string> people = [.. Enumerable.Range(0, 6).Select(n => ship.Address("reader" + n))];
         foreach (var person in people)
             await ship.BringAboardAsync(person, "guest", "reader");
@@ -236,10 +236,10 @@ public abstract class WhoMayDoWhat(Harbour harbour)
             )
         );
         Assert.Equal(3, given.Count(done => done));
-        Assert.Equal((3, 0), Held(await ship.Client.PoolAsync("Desks")));
+        Assert.Equal((3, 0), Held(await ship.Client.Pools.ShowAsync("Desks")));
         var holder = people[Array.IndexOf(given, true)];
         await ship.Client.EndAsync(holder);
-        Assert.Equal((2, 1), Held(await ship.Client.PoolAsync("Desks")));
+        Assert.Equal((2, 1), Held(await ship.Client.Pools.ShowAsync("Desks")));
 
         // Pending invitations reserve what is left, and let it go whichever way they end.
         InvitationRequest Wanting(string who) =>
@@ -253,11 +253,14 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         await harbour.LetPassAsync(TimeSpan.FromDays(31));
         Assert.Equal(
             (0, 1),
-            ((await ship.Client.PoolAsync("Desks")).Reserved, (await ship.Client.PoolAsync("Desks")).Free)
+            (
+                (await ship.Client.Pools.ShowAsync("Desks")).Reserved,
+                (await ship.Client.Pools.ShowAsync("Desks")).Free
+            )
         );
         Assert.Equal("queued", (await ship.Client.ResendInvitationAsync(second.Id)).State);
         await ship.AcceptAsync(await ship.SecretAsync(ship.Address("b"), 2), "B");
-        var pool = await ship.Client.PoolAsync("Desks");
+        var pool = await ship.Client.Pools.ShowAsync("Desks");
         Assert.Equal((3, 0, 1, 2L), (pool.Held, pool.Reserved, pool.ChangesUsed, pool.ChangesLeft!.Value));
         var passed = await ship.Client.PassSeatAsync(
             "Desks",
@@ -266,7 +269,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         Assert.Equal((2L, 1L), (passed.Before.ChangesLeft!.Value, passed.After.ChangesLeft!.Value));
         Assert.Equal(
             "pool.too-small",
-            await CodeOf(ship.Client.ChangePoolAsync("Desks", new PoolRequest("Desks", 2, 1)))
+            await CodeOf(ship.Client.Pools.ChangeAsync("Desks", new PoolRequest("Desks", 2, 1)))
         );
 
         static (int, int) Held(PoolView pool) => (pool.Held, pool.Free);
@@ -278,7 +281,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         var ship = await NewAsync();
         var domain = $"{ship.Name}-guests.example";
         var today = (await ship.Client.WorkspaceAsync()).Today;
-        await ship.Client.AddOrganisationAsync(
+        await ship.Client.Organisations.AddAsync(
             new OrganisationRequest("Rope works", "partner", "ROPE", Domains: [domain], Cap: 2)
         );
         await ship.Client.GrantAsync(new GrantRequest("reader", Organisation: "ROPE"));
@@ -306,8 +309,8 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         Assert.Equal(2, (await lead.ColleaguesAsync()).Here.Count);
         Assert.Equal(["reader via Rope works"], await WhyAsync(ship, ship.Address("hugo")));
 
-        var rope = await ship.Client.OrganisationAsync("ROPE");
-        await ship.Client.ChangeOrganisationAsync(
+        var rope = await ship.Client.Organisations.ShowAsync("ROPE");
+        await ship.Client.Organisations.ChangeAsync(
             "ROPE",
             new OrganisationRequest(rope.Name, rope.Kind, rope.Code, AgreementEnds: today.AddDays(-1))
         );
@@ -320,7 +323,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
     public async Task Everything_that_stops_an_invitation_is_said_at_once_and_stops_the_invitation_itself()
     {
         var ship = await NewAsync();
-        await ship.Client.AddPoolAsync(new PoolRequest("Berth", 0));
+        await ship.Client.Pools.AddAsync(new PoolRequest("Berth", 0));
         var rules = await ship.Client.RulesAsync();
         await ship.Client.ChangeRulesAsync(
             rules with
@@ -407,20 +410,20 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         await ship.BringAboardAsync(kofi, "staff", "edit");
         await ship.BringAboardAsync(oona, "staff", "edit");
         foreach (var name in new[] { "Rigging plans", "Refit budget" })
-            await ship.Client.AddResourceAsync(new ResourceRequest(name, "Collection", Owner: kofi));
+            await ship.Client.Resources.AddAsync(new ResourceRequest(name, "Collection", Owner: kofi));
         using var kofis = await ship.ClientOfAsync(kofi);
-        Assert.Equal(2, (await kofis.ResourcesAsync(owner: "me")).Items.Count);
+        Assert.Equal(2, (await kofis.FindResourcesAsync(owner: "me")).Items.Count);
         await ship.Client.PeopleStepsAsync(new PeopleStepRequest("pause", [oona]));
         Assert.Equal("person.not-active", await CodeOf(kofis.HandOverAsync(new HandoverRequest(kofi, oona))));
         await ship.Client.PeopleStepsAsync(new PeopleStepRequest("resume", [oona]));
         var handed = await kofis.HandOverAsync(new HandoverRequest(kofi, oona, ["Refit budget"]));
         Assert.Equal(["Refit budget"], handed.Resources);
         Assert.Contains(
-            "They own Refit budget: it passes to whoever ends them.",
+            "They own Refit budget: it passes to Mira Tollander.",
             (await ship.Client.PlanDepartureAsync(oona)).Losses
         );
         await ship.Client.EndAsync(oona);
-        Assert.Equal("Mira Tollander", (await ship.Client.ResourceAsync("Refit budget")).Owner);
+        Assert.Equal("Mira Tollander", (await ship.Client.Resources.ShowAsync("Refit budget")).Owner);
     }
 
     [Fact]
@@ -442,12 +445,12 @@ public abstract class WhoMayDoWhat(Harbour harbour)
     private async Task<Ship> NewAsync()
     {
         var ship = await harbour.NewShipAsync();
-        await ship.Client.AddAreaAsync(new AreaRequest("Collection"));
-        await ship.Client.AddResourceAsync(new ResourceRequest("Register", "Collection"));
-        await ship.Client.AddRoleAsync(
+        await ship.Client.Areas.AddAsync(new AreaRequest("Collection"));
+        await ship.Client.Resources.AddAsync(new ResourceRequest("Register", "Collection"));
+        await ship.Client.Roles.AddAsync(
             new RoleRequest("reader", "Reads the collection.", "none", [new AreaLevel("Collection", "view")])
         );
-        await ship.Client.AddGroupAsync(new GroupRequest("Reading room"));
+        await ship.Client.Groups.AddAsync(new GroupRequest("Reading room"));
         return ship;
     }
 

@@ -1,16 +1,15 @@
-import { Button, Group, Modal, Stack } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Group } from "@mantine/core";
 import { useState } from "react";
 import { api, type Grant, take } from "../api";
-import { Refusal } from "../ui/Refusal";
+import { StepDialog } from "../ui/StepDialog";
 import { dayText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
-import { Difference } from "./Difference";
 
 const path = "/api/v1/workspaces/{workspace}/grants/{id}";
 
 /** What is given to somebody, a group or an organisation, each taken with what that changes in sight. */
 export function GrantList({ grants, nothing }: { grants: Grant[]; nothing: string }) {
+  const { workspace } = useWorkspace();
   const [asked, setAsked] = useState<Grant>();
   if (grants.length === 0) return <p className="soft">{nothing}</p>;
   return (
@@ -33,52 +32,28 @@ export function GrantList({ grants, nothing }: { grants: Grant[]; nothing: strin
           </li>
         ))}
       </ul>
-      {asked && <TakeDialog grant={asked} onClose={() => setAsked(undefined)} />}
+      {asked && (
+        <StepDialog
+          title={`Take the role ${asked.role} from ${asked.holder}`}
+          word={`Take ${asked.role}`}
+          isAlarming
+          call={(dryRun) =>
+            take(api.DELETE(path, { params: { path: { workspace, id: asked.id }, query: { dryRun } } }))
+          }
+          onClose={() => setAsked(undefined)}
+        />
+      )}
     </>
   );
 }
 
-function TakeDialog({ grant, onClose }: { grant: Grant; onClose: () => void }) {
-  const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const call = (dryRun: boolean) =>
-    take(api.DELETE(path, { params: { path: { workspace, id: grant.id }, query: { dryRun } } }));
-  const plan = useQuery({
-    queryKey: [workspace, "take", grant.id],
-    queryFn: () => call(true),
-    retry: false,
-  });
-  const done = useMutation({
-    mutationFn: () => call(false),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      onClose();
-    },
-  });
-  return (
-    <Modal
-      opened
-      onClose={onClose}
-      size="lg"
-      title={
-        <strong>
-          Take the role {grant.role} from {grant.holder}
-        </strong>
-      }
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
-      <Stack>
-        {plan.data && <Difference of={plan.data.difference} workspace={workspace} />}
-        <Refusal of={done.error ?? plan.error} />
-        <Group justify="end">
-          <Button variant="default" onClick={onClose}>
-            Keep as it is
-          </Button>
-          <Button color="alarm" disabled={!plan.data} loading={done.isPending} onClick={() => done.mutate()}>
-            Take {grant.role}
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
-  );
+/** What is given, one a line, as a list of such things says it. */
+export function GrantWords({ of }: { of: Grant[] }) {
+  if (of.length === 0) return <span className="soft">nothing yet</span>;
+  return of.map((grant) => (
+    <div key={grant.id}>
+      {grant.role}
+      {grant.resource && ` at ${grant.resource}`}
+    </div>
+  ));
 }

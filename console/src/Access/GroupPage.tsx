@@ -1,50 +1,44 @@
-import { Button, Table, Title } from "@mantine/core";
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Title } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, take } from "../api";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
+import { ShowMore } from "../ui/ShowMore";
+import { SimpleTable } from "../ui/SimpleTable";
+import { StepDialog } from "../ui/StepDialog";
+import { usePages } from "../ui/usePages";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
 import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { GroupDialog } from "./GroupDialog";
 import { PersonField } from "./PersonField";
-import { PlannedDialog } from "./PlannedDialog";
 
-const path = "/api/v1/workspaces/{workspace}/groups/{group}";
+const path = "/api/v1/workspaces/{workspace}/groups/{name}";
 
 /** One group: what is given to it, and who is in it. */
 export function GroupPage() {
   const { workspace } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/access/groups/$id" });
   const [asked, setAsked] = useState<"change" | "give" | "join" | "remove">();
-  const place = { params: { path: { workspace, group: id } } };
+  const place = { params: { path: { workspace, name: id } } };
   const found = useQuery({
     queryKey: [workspace, "group", id],
     queryFn: () => take(api.GET(path, place)),
   });
-  const members = useInfiniteQuery({
-    queryKey: [workspace, "group", id, "members"],
-    initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET(`${path}/members`, {
-          params: { path: { workspace, group: id }, query: { cursor: pageParam } },
-        }),
-      ),
-    getNextPageParam: (page) => page.next ?? undefined,
-  });
+  const members = usePages([workspace, "group", id, "members"], (cursor) =>
+    take(api.GET(`${path}/members`, { params: { path: { workspace, name: id }, query: { cursor } } })),
+  );
   const queries = useQueryClient();
   const navigate = useNavigate();
   const leave = useMutation({
     mutationFn: (person: string) =>
-      take(api.DELETE(`${path}/members/{person}`, { params: { path: { workspace, group: id, person } } })),
+      take(api.DELETE(`${path}/members/{person}`, { params: { path: { workspace, name: id, person } } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: [workspace] }),
   });
-  const people = members.data?.pages.flatMap((page) => page.items) ?? [];
   const group = found.data;
   return (
     <Page
@@ -79,46 +73,49 @@ export function GroupPage() {
         <Title order={2} size="h4" id="members">
           {group ? `${group.members} members` : "Members"}
         </Title>
-        <Table verticalSpacing={8}>
-          <Table.Tbody>
-            {people.map((person) => (
-              <Table.Tr key={person.id}>
-                <Table.Td>
+        <SimpleTable
+          isBare
+          isHeadless
+          rows={members.items}
+          keyOf={(person) => person.id}
+          nothing="Nobody is in it yet."
+          columns={[
+            {
+              head: "Who",
+              cell: (person) => (
+                <>
                   <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
                     {person.name}
                   </Link>
                   <div className="soft">{person.address}</div>
-                </Table.Td>
-                <Table.Td>
-                  <Pennant kind={person.kind} />
-                </Table.Td>
-                <Table.Td className="number">
-                  <Button
-                    size="xs"
-                    variant="default"
-                    aria-label={`Take ${person.name} out`}
-                    loading={leave.isPending && leave.variables === person.id}
-                    onClick={() => leave.mutate(person.id)}
-                  >
-                    Take out
-                  </Button>
-                </Table.Td>
-              </Table.Tr>
-            ))}
-          </Table.Tbody>
-        </Table>
-        {members.hasNextPage && (
-          <Button variant="default" onClick={() => members.fetchNextPage()}>
-            Show more
-          </Button>
-        )}
+                </>
+              ),
+            },
+            { head: "Kind", cell: (person) => <Pennant kind={person.kind} /> },
+            {
+              head: "Take out",
+              isNumber: true,
+              cell: (person) => (
+                <Button
+                  size="xs"
+                  variant="default"
+                  aria-label={`Take ${person.name} out`}
+                  loading={leave.isPending && leave.variables === person.id}
+                  onClick={() => leave.mutate(person.id)}
+                >
+                  Take out
+                </Button>
+              ),
+            },
+          ]}
+        />
+        <ShowMore of={members} />
       </section>
       {group && asked === "change" && <GroupDialog of={group} onClose={() => setAsked(undefined)} />}
       {group && asked === "give" && (
         <GiveDialog
           title={`Give everybody in ${group.name} a role`}
           holder={{ group: group.name }}
-          opened
           onClose={() => setAsked(undefined)}
         />
       )}
@@ -126,13 +123,12 @@ export function GroupPage() {
         <JoinDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
       )}
       {group && asked === "remove" && (
-        <PlannedDialog
+        <StepDialog
           title={`Remove the group ${group.name}`}
           word={`Remove ${group.name}`}
           isAlarming
-          chosen={id}
           call={(dryRun) =>
-            take(api.DELETE(path, { params: { path: { workspace, group: id }, query: { dryRun } } }))
+            take(api.DELETE(path, { params: { path: { workspace, name: id }, query: { dryRun } } }))
           }
           onClose={() => setAsked(undefined)}
           onDone={() => navigate({ to: "/w/$workspace/access/groups", params: { workspace } })}
@@ -144,23 +140,23 @@ export function GroupPage() {
 
 function JoinDialog({ id, name, onClose }: { id: string; name: string; onClose: () => void }) {
   const { workspace } = useWorkspace();
-  const [person, setPerson] = useState("");
   return (
-    <PlannedDialog
+    <StepDialog
       title={`Put somebody into ${name}`}
       word="Put them in"
-      chosen={person.includes("@") ? person : undefined}
-      call={(dryRun) =>
+      initial={{ person: "" }}
+      isChosen={({ person }) => person.includes("@")}
+      call={(dryRun, { person }) =>
         take(
           api.POST(`${path}/members`, {
-            params: { path: { workspace, group: id }, query: { dryRun } },
+            params: { path: { workspace, name: id }, query: { dryRun } },
             body: { people: [person] },
           }),
         )
       }
       onClose={onClose}
     >
-      <PersonField label="Name or address" value={person} onChange={setPerson} />
-    </PlannedDialog>
+      {(form) => <PersonField label="Name or address" {...form.getInputProps("person")} />}
+    </StepDialog>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Table } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
@@ -6,11 +6,11 @@ import { api, inWorkspace, take } from "../api";
 import { CsvLink } from "../ui/CsvLink";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
+import { GrantWords } from "./GrantList";
 import { GroupDialog } from "./GroupDialog";
-
-const path = "/api/v1/workspaces/{workspace}/groups";
 
 /** The groups, with what is given to each. */
 export function GroupsPage() {
@@ -18,7 +18,7 @@ export function GroupsPage() {
   const [isAdding, setAdding] = useState(false);
   const found = useQuery({
     queryKey: [workspace, "groups"],
-    queryFn: () => take(api.GET(path, inWorkspace(workspace))),
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/groups", inWorkspace(workspace))),
   });
   return (
     <Page
@@ -32,45 +32,26 @@ export function GroupsPage() {
     >
       <AccessNav workspace={workspace} />
       <Refusal of={found.error} />
-      {found.data?.items.length === 0 && (
-        <p className="sheet">
-          There is no group. Put people who need the same into one, and give it to all of them at once.
-        </p>
-      )}
-      {found.data && found.data.items.length > 0 && (
-        <div className="sheet table-holder">
-          <Table verticalSpacing={8}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th>Group</Table.Th>
-                <Table.Th className="number">Members</Table.Th>
-                <Table.Th>Gives</Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {found.data.items.map((group) => (
-                <Table.Tr key={group.id}>
-                  <Table.Td>
-                    <Link to="/w/$workspace/access/groups/$id" params={{ workspace, id: group.id }}>
-                      {group.name}
-                    </Link>
-                    <div className="soft">{group.about}</div>
-                  </Table.Td>
-                  <Table.Td className="number">{group.members}</Table.Td>
-                  <Table.Td>
-                    {group.grants.length === 0 && <span className="soft">nothing yet</span>}
-                    {group.grants.map((grant) => (
-                      <div key={grant.id}>
-                        {grant.role} {grant.resource ? `at ${grant.resource}` : ""}
-                      </div>
-                    ))}
-                  </Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
-        </div>
-      )}
+      <SimpleTable
+        rows={found.data?.items}
+        keyOf={(group) => group.id}
+        nothing="There is no group. Put people who need the same into one, and give it to all of them at once."
+        columns={[
+          {
+            head: "Group",
+            cell: (group) => (
+              <>
+                <Link to="/w/$workspace/access/groups/$id" params={{ workspace, id: group.id }}>
+                  {group.name}
+                </Link>
+                <div className="soft">{group.about}</div>
+              </>
+            ),
+          },
+          { head: "Members", isNumber: true, cell: (group) => group.members },
+          { head: "Gives", cell: (group) => <GrantWords of={group.grants} /> },
+        ]}
+      />
       {isAdding && <GroupDialog onClose={() => setAdding(false)} />}
     </Page>
   );

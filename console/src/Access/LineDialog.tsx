@@ -1,21 +1,21 @@
-import { Button, Checkbox, Group, Modal, Select, Stack, Text, TextInput } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { type AccessLine, api, type Off, type Path, take } from "../api";
-import { Refusal } from "../ui/Refusal";
+import { Button, Checkbox, Group, Select, Text } from "@mantine/core";
+import { type AccessLine, api, type Difference, type Off, type Path, take } from "../api";
+import { DayField } from "../ui/DayField";
+import { FormDialog } from "../ui/FormDialog";
 import { dayText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
-import { Difference } from "./Difference";
 import { Paths } from "./Paths";
 
 const grantPath = "/api/v1/workspaces/{workspace}/grants/{id}";
-const offPath = "/api/v1/workspaces/{workspace}/resources/{resource}/off";
+const offPath = "/api/v1/workspaces/{workspace}/resources/{name}/off";
 
 /** Changing or taking what a grant gives, or switching a person or their organisation off. */
 type Step =
   | { what: "change"; grant: Path; role: string; until: string | null }
   | { what: "take"; grant: Path }
   | { what: "off"; organisation?: string };
+
+type Values = { step: Step | undefined; tell: boolean };
 
 /** Changes or takes what somebody has at a resource; what it comes to is shown first. */
 export function LineDialog(props: {
@@ -24,143 +24,136 @@ export function LineDialog(props: {
   switchedOff: Off[];
   onClose: () => void;
 }) {
-  const { workspace, view, today } = useWorkspace();
-  const queries = useQueryClient();
+  const { workspace } = useWorkspace();
   const { line } = props;
-  const isOff = (name: string) => props.switchedOff.some((one) => one.isOrganisation && one.name === name);
-  const [step, setStep] = useState<Step>();
-  const [tell, setTell] = useState(false);
-  const run = async (dryRun: boolean) => {
+  const call = (dryRun: boolean, { step, tell }: Values): Promise<{ difference: Difference }> => {
     if (!step) throw new Error("nothing chosen");
     if (step.what === "off")
-      return (
-        await take(
-          api.POST(offPath, {
-            params: { path: { workspace, resource: props.resource }, query: { dryRun } },
-            body: step.organisation
-              ? { person: null, organisation: step.organisation }
-              : { person: line.personId, organisation: null },
-          }),
-        )
-      ).difference;
+      return take(
+        api.POST(offPath, {
+          params: { path: { workspace, name: props.resource }, query: { dryRun } },
+          body: step.organisation
+            ? { person: null, organisation: step.organisation }
+            : { person: line.personId, organisation: null },
+        }),
+      );
     const place = { path: { workspace, id: step.grant.grantId } };
     if (step.what === "take")
-      return (await take(api.DELETE(grantPath, { params: { ...place, query: { dryRun, tell } } })))
-        .difference;
-    const body = { role: step.role, until: step.until, tell };
-    return (await take(api.PUT(grantPath, { params: { ...place, query: { dryRun } }, body }))).difference;
+      return take(api.DELETE(grantPath, { params: { ...place, query: { dryRun, tell } } }));
+    return take(
+      api.PUT(grantPath, {
+        params: { ...place, query: { dryRun } },
+        headers: { "If-Match": "*" },
+        body: { role: step.role, until: step.until, tell },
+      }),
+    );
   };
-  const plan = useQuery({
-    queryKey: [workspace, "line", line.personId, step, tell],
-    queryFn: () => run(true),
-    enabled: step !== undefined,
-    retry: false,
-  });
-  const change = useMutation({
-    mutationFn: () => run(false),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      props.onClose();
-    },
-  });
   return (
-    <Modal
-      opened
+    <FormDialog
+      isStep
+      title={`${line.name} at ${props.resource}`}
+      isAlarming={({ step }) => step !== undefined && step.what !== "change"}
+      word={({ step }) => (step ? wordOf(step, line) : "Change")}
+      initial={{ step: undefined, tell: false } as Values}
+      plan={(values) => (values.step ? () => call(true, values) : undefined)}
+      save={(values) => call(false, values)}
       onClose={props.onClose}
-      size="lg"
-      title={
-        <strong>
-          {line.name} at {props.resource}
-        </strong>
-      }
-      closeButtonProps={{ "aria-label": "Close" }}
     >
-      <Stack>
-        {line.cut && <Text>{line.cut}</Text>}
-        <Paths paths={line.paths} isCut={line.cut !== ""} />
-        {line.paths.map((path) => {
-          const chosen = step?.what === "change" && step.grant === path ? step : undefined;
-          const change = {
-            what: "change",
-            grant: path,
-            role: path.role,
-            until: path.until,
-            ...chosen,
-          } as const;
-          return (
-            <Group key={path.grantId} justify="space-between">
-              <Text>
-                {path.role}
-                {path.throughName && ` through ${path.throughName}`}
-                {!path.resource && ", in the whole workspace"}
-              </Text>
-              <Group gap="xs" align="end">
-                <Select
-                  aria-label={`Another role in place of ${path.role}`}
-                  placeholder="Change to …"
-                  size="xs"
-                  data={(view?.roles ?? []).map((role) => role.name).filter((name) => name !== path.role)}
-                  value={chosen && chosen.role !== path.role ? chosen.role : null}
-                  onChange={(role) => role && setStep({ ...change, role })}
-                />
-                <TextInput
-                  aria-label={`Last day of ${path.role}`}
-                  type="date"
-                  size="xs"
-                  min={today}
-                  value={(chosen ?? path).until ?? ""}
-                  onChange={(event) => setStep({ ...change, until: event.currentTarget.value || null })}
-                />
-                <Button size="xs" variant="default" onClick={() => setStep({ what: "take", grant: path })}>
-                  Take
-                </Button>
-              </Group>
-            </Group>
-          );
-        })}
-        {!props.switchedOff.some((one) => one.holderId === line.personId) && (
-          <Button variant="default" onClick={() => setStep({ what: "off" })}>
-            Switch {line.name} off here, whatever is given
-          </Button>
-        )}
-        {line.organisation && !isOff(line.organisation) && (
-          <Button variant="default" onClick={() => setStep({ what: "off", organisation: line.organisation })}>
-            Switch everybody of {line.organisation} off here
-          </Button>
-        )}
-        {step && (
+      {(form) => {
+        const { step } = form.values;
+        return (
           <>
-            {step.what !== "off" && step.grant.through !== "member" && (
-              <Text className="soft">
-                This is given to {step.grant.throughName}: it changes for everybody there.
-              </Text>
+            {line.cut && <Text>{line.cut}</Text>}
+            <Paths paths={line.paths} isCut={line.cut !== ""} />
+            <Steps
+              line={line}
+              switchedOff={props.switchedOff}
+              step={step}
+              onStep={(next) => form.setFieldValue("step", next)}
+            />
+            {step && step.what !== "off" && (
+              <>
+                {step.grant.through !== "member" && (
+                  <Text className="soft">
+                    This is given to {step.grant.throughName}: it changes for everybody there.
+                  </Text>
+                )}
+                <Checkbox
+                  label="Tell those whose access changes by mail"
+                  {...form.getInputProps("tell", { type: "checkbox" })}
+                />
+              </>
             )}
-            {plan.data && <Difference of={plan.data} workspace={workspace} />}
-            {step.what !== "off" && (
-              <Checkbox
-                label="Tell those whose access changes by mail"
-                checked={tell}
-                onChange={(event) => setTell(event.currentTarget.checked)}
+          </>
+        );
+      }}
+    </FormDialog>
+  );
+}
+
+/** What can be done with what somebody has. */
+function Steps(props: {
+  line: AccessLine;
+  switchedOff: Off[];
+  step: Step | undefined;
+  onStep: (step: Step) => void;
+}) {
+  const { line, step, onStep, switchedOff } = props;
+  const { view, today } = useWorkspace();
+  const isOff = (name: string) => switchedOff.some((one) => one.isOrganisation && one.name === name);
+  return (
+    <>
+      {line.paths.map((path) => {
+        const chosen = step?.what === "change" && step.grant === path ? step : undefined;
+        const change = {
+          what: "change",
+          grant: path,
+          role: path.role,
+          until: path.until,
+          ...chosen,
+        } as const;
+        return (
+          <Group key={path.grantId} justify="space-between">
+            <Text>
+              {path.role}
+              {path.throughName && ` through ${path.throughName}`}
+              {!path.resource && ", in the whole workspace"}
+            </Text>
+            <Group gap="xs" align="end">
+              <Select
+                aria-label={`Another role in place of ${path.role}`}
+                placeholder="Change to …"
+                size="xs"
+                data={(view?.roles ?? []).map((role) => role.name).filter((name) => name !== path.role)}
+                value={chosen && chosen.role !== path.role ? chosen.role : null}
+                onChange={(role) => role && onStep({ ...change, role })}
               />
-            )}
-            <Refusal of={change.error ?? plan.error} />
-            <Group justify="end">
-              <Button variant="default" onClick={props.onClose}>
-                Keep as it is
-              </Button>
-              <Button
-                color={step.what === "change" ? undefined : "alarm"}
-                disabled={!plan.data}
-                loading={change.isPending}
-                onClick={() => change.mutate()}
-              >
-                {wordOf(step, line)}
+              <DayField
+                aria-label={`Last day of ${path.role}`}
+                placeholder="no end"
+                size="xs"
+                min={today}
+                value={(chosen ?? path).until ?? ""}
+                onChange={(day) => onStep({ ...change, until: day || null })}
+              />
+              <Button size="xs" variant="default" onClick={() => onStep({ what: "take", grant: path })}>
+                Take
               </Button>
             </Group>
-          </>
-        )}
-      </Stack>
-    </Modal>
+          </Group>
+        );
+      })}
+      {!switchedOff.some((one) => one.holderId === line.personId) && (
+        <Button variant="default" onClick={() => onStep({ what: "off" })}>
+          Switch {line.name} off here, whatever is given
+        </Button>
+      )}
+      {line.organisation && !isOff(line.organisation) && (
+        <Button variant="default" onClick={() => onStep({ what: "off", organisation: line.organisation })}>
+          Switch everybody of {line.organisation} off here
+        </Button>
+      )}
+    </>
   );
 }
 

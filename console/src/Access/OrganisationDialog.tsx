@@ -1,18 +1,15 @@
-import { Button, Group, Modal, NumberInput, Select, Stack, Textarea, TextInput } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { Group, NumberInput, Select, Textarea, TextInput } from "@mantine/core";
 import { api, inWorkspace, type Organisation, take } from "../api";
-import { Refusal } from "../ui/Refusal";
+import { DayField } from "../ui/DayField";
+import { FormDialog } from "../ui/FormDialog";
 import { useWorkspace } from "../Workspaces/useWorkspace";
-import { Difference } from "./Difference";
 
 const path = "/api/v1/workspaces/{workspace}/organisations";
 
 /** Adds or changes an organisation. */
 export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose: () => void }) {
   const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [form, setForm] = useState({
+  const initial = {
     name: of?.name ?? "",
     kind: of?.kind ?? "partner",
     code: of?.code ?? "",
@@ -22,9 +19,91 @@ export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose
     agreementEnds: of?.agreementEnds ?? "",
     cap: (of?.cap ?? "") as number | "",
     contacts: of?.contacts.map(contactText).join("\n") ?? "",
-  });
-  const set = (part: Partial<typeof form>) => setForm((before) => ({ ...before, ...part }));
-  const body = {
+  };
+  const change = (one: Organisation, form: typeof initial, dryRun: boolean) =>
+    take(
+      api.PUT(`${path}/{name}`, {
+        params: { path: { workspace, name: one.id }, query: { dryRun } },
+        headers: { "If-Match": `"${one.version}"` },
+        body: bodyOf(form),
+      }),
+    );
+  return (
+    <FormDialog
+      title={of ? `Change ${of.name}` : "Add an organisation"}
+      word={of ? `Change ${of.name}` : "Add"}
+      said="The organisation is kept."
+      initial={initial}
+      save={(form) =>
+        of ? change(of, form, false) : take(api.POST(path, { ...inWorkspace(workspace), body: bodyOf(form) }))
+      }
+      // Only the end of the agreement changes what its people may do.
+      plan={(form) =>
+        of && form.agreementEnds !== (of.agreementEnds ?? "") ? () => change(of, form, true) : undefined
+      }
+      onClose={onClose}
+    >
+      {(form) => (
+        <>
+          <TextInput label="Name" required data-autofocus {...form.getInputProps("name")} />
+          <Group grow align="start">
+            <Select
+              label="Its people come as"
+              data={["guest", "partner", "client"]}
+              allowDeselect={false}
+              {...form.getInputProps("kind")}
+            />
+            <TextInput label="Code" maxLength={8} {...form.getInputProps("code")} />
+            <TextInput
+              label="Colour"
+              type="color"
+              {...form.getInputProps("colour")}
+              value={form.values.colour || "#555555"}
+            />
+          </Group>
+          <Group grow align="start">
+            <TextInput label="Reference number" {...form.getInputProps("reference")} />
+            <NumberInput
+              label="At most so many people"
+              description="Empty means any number."
+              min={0}
+              {...form.getInputProps("cap")}
+            />
+            <DayField
+              label="The agreement ends on"
+              description="After it none of its people get in."
+              value={form.values.agreementEnds}
+              onChange={(day) => form.setFieldValue("agreementEnds", day)}
+              error={form.errors.agreementEnds}
+            />
+          </Group>
+          <TextInput label="Mail domains, separated by commas" {...form.getInputProps("domains")} />
+          <Textarea
+            label="Contacts, one a line: Name <address>, title"
+            autosize
+            minRows={2}
+            {...form.getInputProps("contacts")}
+          />
+        </>
+      )}
+    </FormDialog>
+  );
+}
+
+type Words = {
+  name: string;
+  kind: string;
+  code: string;
+  colour: string;
+  reference: string;
+  domains: string;
+  agreementEnds: string;
+  cap: number | "";
+  contacts: string;
+};
+
+function bodyOf(form: Words) {
+  return {
     ...form,
     domains: form.domains.split(",").filter((domain) => domain.trim()),
     agreementEnds: form.agreementEnds || null,
@@ -34,115 +113,6 @@ export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose
       .filter((line) => line.trim())
       .map(contactOf),
   };
-  const change = (organisation: string, dryRun: boolean) =>
-    take(
-      api.PUT(`${path}/{organisation}`, {
-        params: { path: { workspace, organisation }, query: { dryRun } },
-        body,
-        headers: { "If-Match": `"${of?.version}"` },
-      }),
-    );
-  // Only the end of the agreement changes what its people may do.
-  const plan = useQuery({
-    queryKey: [workspace, "organisation", of?.id, "until", form.agreementEnds],
-    queryFn: () => change(of?.id ?? "", true),
-    enabled: of !== undefined && form.agreementEnds !== (of.agreementEnds ?? ""),
-    retry: false,
-  });
-  const save = useMutation({
-    mutationFn: () => (of ? change(of.id, false) : take(api.POST(path, { ...inWorkspace(workspace), body }))),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      onClose();
-    },
-  });
-  return (
-    <Modal
-      opened
-      onClose={onClose}
-      size="lg"
-      title={<strong>{of ? `Change ${of.name}` : "Add an organisation"}</strong>}
-      closeButtonProps={{ "aria-label": "Close" }}
-    >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate();
-        }}
-      >
-        <Stack>
-          <TextInput
-            label="Name"
-            required
-            data-autofocus
-            value={form.name}
-            onChange={(event) => set({ name: event.currentTarget.value })}
-          />
-          <Group grow align="start">
-            <Select
-              label="Its people come as"
-              data={["guest", "partner", "client"]}
-              value={form.kind}
-              onChange={(kind) => set({ kind: kind ?? "partner" })}
-              allowDeselect={false}
-            />
-            <TextInput
-              label="Code"
-              maxLength={8}
-              value={form.code}
-              onChange={(event) => set({ code: event.currentTarget.value })}
-            />
-            <TextInput
-              label="Colour"
-              type="color"
-              value={form.colour || "#555555"}
-              onChange={(event) => set({ colour: event.currentTarget.value })}
-            />
-          </Group>
-          <Group grow align="start">
-            <TextInput
-              label="Reference number"
-              value={form.reference}
-              onChange={(event) => set({ reference: event.currentTarget.value })}
-            />
-            <NumberInput
-              label="At most so many people"
-              description="Empty means any number."
-              min={0}
-              value={form.cap}
-              onChange={(cap) => set({ cap: cap === "" ? "" : Number(cap) })}
-            />
-            <TextInput
-              label="The agreement ends on"
-              description="After it none of its people get in."
-              type="date"
-              value={form.agreementEnds}
-              onChange={(event) => set({ agreementEnds: event.currentTarget.value })}
-            />
-          </Group>
-          <TextInput
-            label="Mail domains, separated by commas"
-            value={form.domains}
-            onChange={(event) => set({ domains: event.currentTarget.value })}
-          />
-          <Textarea
-            label="Contacts, one a line: Name <address>, title"
-            autosize
-            minRows={2}
-            value={form.contacts}
-            onChange={(event) => set({ contacts: event.currentTarget.value })}
-          />
-          {plan.data?.difference && <Difference of={plan.data.difference} workspace={workspace} />}
-          <Refusal of={save.error ?? plan.error} />
-          <Group>
-            <Button type="submit" loading={save.isPending}>
-              {of ? `Change ${of.name}` : "Add"}
-            </Button>
-          </Group>
-        </Stack>
-      </form>
-    </Modal>
-  );
 }
 
 type Contact = Organisation["contacts"][number];

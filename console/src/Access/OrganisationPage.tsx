@@ -8,17 +8,17 @@ import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
+import { StepDialog } from "../ui/StepDialog";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
 import { CodeMark } from "./CodeMark";
 import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { OrganisationDialog } from "./OrganisationDialog";
-import { PlannedDialog } from "./PlannedDialog";
 import { SwitchedOff } from "./SwitchedOff";
 import { SwitchOffDialog } from "./SwitchOffDialog";
 
-const path = "/api/v1/workspaces/{workspace}/organisations/{organisation}";
+const path = "/api/v1/workspaces/{workspace}/organisations/{name}";
 
 /** One organisation: what it is, what its people get, and who they are. */
 export function OrganisationPage() {
@@ -28,7 +28,7 @@ export function OrganisationPage() {
   const [asked, setAsked] = useState<"give" | "change" | "remove" | "off">();
   const found = useQuery({
     queryKey: [workspace, "organisation", id],
-    queryFn: () => take(api.GET(path, { params: { path: { workspace, organisation: id } } })),
+    queryFn: () => take(api.GET(path, { params: { path: { workspace, name: id } } })),
   });
   const people = useQuery({
     queryKey: [workspace, "people", { organisation: id }],
@@ -149,7 +149,6 @@ export function OrganisationPage() {
         <GiveDialog
           title={`Give everybody of ${one.name} a role`}
           holder={{ organisation: one.name }}
-          opened
           onClose={() => setAsked(undefined)}
         />
       )}
@@ -163,19 +162,18 @@ export function OrganisationPage() {
         />
       )}
       {one && asked === "remove" && (
-        <PlannedDialog
+        <StepDialog
           title={`Remove the organisation ${one.name}`}
           word={`Remove ${one.name}`}
           isAlarming
-          chosen={id}
           call={(dryRun) =>
-            take(api.DELETE(path, { params: { path: { workspace, organisation: id }, query: { dryRun } } }))
+            take(api.DELETE(path, { params: { path: { workspace, name: id }, query: { dryRun } } }))
           }
           onClose={() => setAsked(undefined)}
           onDone={() => navigate({ to: "/w/$workspace/access/organisations", params: { workspace } })}
         >
           <Text>It goes with what is given to it; the record keeps what was.</Text>
-        </PlannedDialog>
+        </StepDialog>
       )}
     </Page>
   );

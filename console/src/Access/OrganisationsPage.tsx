@@ -1,4 +1,4 @@
-import { Button, Table } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
@@ -8,10 +8,12 @@ import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { StayBar } from "../ui/StayBar";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
 import { CodeMark } from "./CodeMark";
+import { GrantWords } from "./GrantList";
 import { OrganisationDialog } from "./OrganisationDialog";
 
 /** The firms and bodies outsiders belong to, with how long the agreement with each lasts. */
@@ -48,62 +50,47 @@ export function OrganisationsPage() {
         onSearch={(words) => navigate({ search: { ...search, search: words }, replace: true })}
       />
       <Refusal of={found.error} />
-      {found.data?.items.length === 0 && (
-        <p className="sheet">
-          {search.search
+      <SimpleTable
+        rows={found.data?.items}
+        keyOf={(one) => one.id}
+        nothing={
+          search.search
             ? "None fits. Search for less."
-            : "There is none yet. Add the firms and bodies whose people come here from outside."}
-        </p>
-      )}
-      {found.data && found.data.items.length > 0 && (
-        <div className="sheet table-holder">
-          <Table verticalSpacing={8}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th>Organisation</Table.Th>
-                <Table.Th>Kind</Table.Th>
-                <Table.Th className="number">People</Table.Th>
-                <Table.Th>Agreement</Table.Th>
-                <Table.Th>Gives</Table.Th>
-                <Table.Th>Leads</Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {found.data.items.map((one) => (
-                <Table.Tr key={one.id}>
-                  <Table.Td>
-                    <CodeMark organisation={one} />{" "}
-                    <Link to="/w/$workspace/access/organisations/$id" params={{ workspace, id: one.id }}>
-                      {one.name}
-                    </Link>
-                    <div className="soft">{one.domains.join(", ")}</div>
-                  </Table.Td>
-                  <Table.Td>
-                    <Pennant kind={one.kind} />
-                  </Table.Td>
-                  <Table.Td className="number">
-                    {one.people}
-                    {one.cap !== null && ` of ${one.cap}`}
-                    {one.invited > 0 && <div className="soft">{one.invited} invited</div>}
-                  </Table.Td>
-                  <Table.Td>
-                    <StayBar stay={{ until: one.agreementEnds }} today={today} />
-                  </Table.Td>
-                  <Table.Td>
-                    {one.grants.map((grant) => (
-                      <div key={grant.id}>
-                        {grant.role}
-                        {grant.resource && ` at ${grant.resource}`}
-                      </div>
-                    ))}
-                  </Table.Td>
-                  <Table.Td>{one.leads.join(", ")}</Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
-        </div>
-      )}
+            : "There is none yet. Add the firms and bodies whose people come here from outside."
+        }
+        columns={[
+          {
+            head: "Organisation",
+            cell: (one) => (
+              <>
+                <CodeMark organisation={one} />{" "}
+                <Link to="/w/$workspace/access/organisations/$id" params={{ workspace, id: one.id }}>
+                  {one.name}
+                </Link>
+                <div className="soft">{one.domains.join(", ")}</div>
+              </>
+            ),
+          },
+          { head: "Kind", cell: (one) => <Pennant kind={one.kind} /> },
+          {
+            head: "People",
+            isNumber: true,
+            cell: (one) => (
+              <>
+                {one.people}
+                {one.cap !== null && ` of ${one.cap}`}
+                {one.invited > 0 && <div className="soft">{one.invited} invited</div>}
+              </>
+            ),
+          },
+          {
+            head: "Agreement",
+            cell: (one) => <StayBar stay={{ until: one.agreementEnds }} today={today} />,
+          },
+          { head: "Gives", cell: (one) => <GrantWords of={one.grants} /> },
+          { head: "Leads", cell: (one) => one.leads.join(", ") },
+        ]}
+      />
       {isAdding && <OrganisationDialog onClose={() => setAdding(false)} />}
     </Page>
   );

@@ -7,14 +7,15 @@ import { useWorkspace } from "../Workspaces/useWorkspace";
 /** A field for an address that suggests people known here, invited, or in an organisation's contacts. */
 export function PersonField(props: {
   label: string;
-  value: string;
+  value?: string;
   onChange: (address: string) => void;
   onPick?: (suggestion: Suggestion) => void;
   error?: string;
   required?: boolean;
 }) {
   const { workspace } = useWorkspace();
-  const [settled] = useDebouncedValue(props.value, 200);
+  const { value = "" } = props;
+  const [settled] = useDebouncedValue(value, 200);
   const found = useQuery({
     queryKey: [workspace, "suggestions", settled],
     queryFn: () =>
@@ -34,7 +35,7 @@ export function PersonField(props: {
       required={props.required}
       autoComplete="off"
       data-autofocus
-      value={props.value}
+      value={value}
       onChange={props.onChange}
       onOptionSubmit={(address) => {
         const picked = byAddress.get(address);

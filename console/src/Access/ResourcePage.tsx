@@ -8,6 +8,7 @@ import { CsvLink } from "../ui/CsvLink";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
+import { StepDialog } from "../ui/StepDialog";
 import { dayText, numberText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
@@ -15,11 +16,10 @@ import { GiveDialog } from "./GiveDialog";
 import { LevelWord } from "./LevelWord";
 import { LineDialog } from "./LineDialog";
 import { Paths } from "./Paths";
-import { PlannedDialog } from "./PlannedDialog";
 import { ResourceDialog } from "./ResourceDialog";
 import { SwitchedOff } from "./SwitchedOff";
 
-const path = "/api/v1/workspaces/{workspace}/resources/{resource}";
+const path = "/api/v1/workspaces/{workspace}/resources/{name}";
 const pageSize = 100;
 
 /** One resource: who has access, at what level, from where, until when; changed and taken on the spot. */
@@ -34,7 +34,7 @@ export function ResourcePage() {
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/areas", inWorkspace(workspace))),
   });
   const [line, setLine] = useState<AccessLine>();
-  const place = { params: { path: { workspace, resource: id } } };
+  const place = { params: { path: { workspace, name: id } } };
   const found = useQuery({
     queryKey: [workspace, "resource", id],
     queryFn: () => take(api.GET(path, place)),
@@ -45,7 +45,7 @@ export function ResourcePage() {
       take(
         api.GET(`${path}/access`, {
           params: {
-            path: { workspace, resource: id },
+            path: { workspace, name: id },
             query: {
               search: filter.search || undefined,
               kind: filter.kind || undefined,
@@ -155,18 +155,16 @@ export function ResourcePage() {
           title={`Give somebody access to ${resource.name}`}
           holder={{}}
           resource={resource.name}
-          opened
           onClose={() => setAsked(undefined)}
         />
       )}
       {resource && asked === "remove" && (
-        <PlannedDialog
+        <StepDialog
           title={`Remove the resource ${resource.name}`}
           word={`Remove ${resource.name}`}
           isAlarming
-          chosen={id}
           call={(dryRun) =>
-            take(api.DELETE(path, { params: { path: { workspace, resource: id }, query: { dryRun } } }))
+            take(api.DELETE(path, { params: { path: { workspace, name: id }, query: { dryRun } } }))
           }
           onClose={() => setAsked(undefined)}
           onDone={() => navigate({ to: "/w/$workspace/access/resources", params: { workspace } })}

@@ -1,4 +1,4 @@
-import { Button, Group, Table } from "@mantine/core";
+import { Button, Group } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
@@ -7,6 +7,7 @@ import { CsvLink } from "../ui/CsvLink";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
 import { AreaDialog } from "./AreaDialog";
@@ -77,35 +78,31 @@ export function ResourcesPage() {
                 </Button>
               </Group>
             </Group>
-            {byArea.has(area.name) ? (
-              <Table verticalSpacing={8}>
-                <Table.Thead>
-                  <Table.Tr>
-                    <Table.Th>Resource</Table.Th>
-                    <Table.Th>Owner</Table.Th>
-                    <Table.Th className="number">People</Table.Th>
-                    <Table.Th className="number">Outsiders</Table.Th>
-                  </Table.Tr>
-                </Table.Thead>
-                <Table.Tbody>
-                  {byArea.get(area.name)?.map((resource) => (
-                    <Table.Tr key={resource.id}>
-                      <Table.Td>
-                        <Link to="/w/$workspace/access/resources/$id" params={{ workspace, id: resource.id }}>
-                          {resource.name}
-                        </Link>
-                        <div className="soft">{resource.about}</div>
-                      </Table.Td>
-                      <Table.Td>{resource.owner || <span className="soft">nobody</span>}</Table.Td>
-                      <Table.Td className="number">{resource.people}</Table.Td>
-                      <Table.Td className="number">{resource.outsiders}</Table.Td>
-                    </Table.Tr>
-                  ))}
-                </Table.Tbody>
-              </Table>
-            ) : (
-              <p className="soft">There is no resource in this area yet.</p>
-            )}
+            <SimpleTable
+              isBare
+              rows={byArea.get(area.name) ?? []}
+              keyOf={(resource) => resource.id}
+              nothing="There is no resource in this area yet."
+              columns={[
+                {
+                  head: "Resource",
+                  cell: (resource) => (
+                    <>
+                      <Link to="/w/$workspace/access/resources/$id" params={{ workspace, id: resource.id }}>
+                        {resource.name}
+                      </Link>
+                      <div className="soft">{resource.about}</div>
+                    </>
+                  ),
+                },
+                {
+                  head: "Owner",
+                  cell: (resource) => resource.owner || <span className="soft">nobody</span>,
+                },
+                { head: "People", isNumber: true, cell: (resource) => resource.people },
+                { head: "Outsiders", isNumber: true, cell: (resource) => resource.outsiders },
+              ]}
+            />
           </section>
         ))}
       {adding === "resource" && (

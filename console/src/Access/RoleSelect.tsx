@@ -4,7 +4,7 @@ import { useWorkspace } from "../Workspaces/useWorkspace";
 /** Chooses a role: its sentence stands in the choice, its name alone in the field. */
 export function RoleSelect(props: {
   label: string;
-  value: string;
+  value?: string;
   onChange: (role: string) => void;
   /** What its sentence says of the whole workspace would mislead where the role is given at one resource. */
   atResource?: boolean;

@@ -1,25 +1,13 @@
-import {
-  Alert,
-  Button,
-  Checkbox,
-  Group,
-  Modal,
-  Select,
-  Skeleton,
-  Stack,
-  Table,
-  TextInput,
-} from "@mantine/core";
-import { useDebouncedValue } from "@mantine/hooks";
+import { Alert, Button, Checkbox, Group, Select, Skeleton, Table, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, inWorkspace, type Role, take } from "../api";
+import { api, inWorkspace, type Role, type RoleChange, take } from "../api";
 import { CsvLink } from "../ui/CsvLink";
+import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
-import { Difference } from "./Difference";
 import { LevelWord } from "./LevelWord";
 
 const path = "/api/v1/workspaces/{workspace}/roles";
@@ -138,8 +126,7 @@ function RoleSentence({ role }: { role: Role }) {
 /** Makes or changes a role: what it would change, and what it would miss, is said while one edits. */
 function RoleDialog({ role, onClose }: { role?: Role; onClose: () => void }) {
   const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [form, setForm] = useState({
+  const initial = {
     name: role?.name ?? "",
     sentence: role?.sentence ?? "",
     everywhere: role?.everywhere ?? "none",
@@ -148,75 +135,45 @@ function RoleDialog({ role, onClose }: { role?: Role; onClose: () => void }) {
       string
     >,
     duties: role?.duties ?? ([] as string[]),
-  });
-  const set = (part: Partial<typeof form>) => setForm((before) => ({ ...before, ...part }));
+  };
   const areas = useQuery({
     queryKey: [workspace, "areas"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/areas", inWorkspace(workspace))),
   });
-  const call = (dryRun: boolean, of: typeof form) => {
+  const call = (dryRun: boolean, of: typeof initial) => {
     const body = {
       ...of,
       areas: Object.entries(of.areas).map(([area, level]) => ({ area, level })),
     };
     return take(
       role
-        ? api.PUT(`${path}/{role}`, {
-            params: { path: { workspace, role: role.id }, query: { dryRun } },
+        ? api.PUT(`${path}/{name}`, {
+            params: { path: { workspace, name: role.id }, query: { dryRun } },
             body,
             headers: { "If-Match": `"${role.version}"` },
           })
         : api.POST(path, { params: { path: { workspace }, query: { dryRun } }, body }),
     );
   };
-  const [settled] = useDebouncedValue(form, 250);
-  const plan = useQuery({
-    queryKey: [workspace, "role plan", role?.id, settled],
-    queryFn: () => call(true, settled),
-    enabled: settled.name !== "" && settled.sentence !== "",
-    retry: false,
-    placeholderData: (before) => before,
-  });
-  const done = async () => {
-    await queries.invalidateQueries({ queryKey: [workspace] });
-    onClose();
-  };
-  const save = useMutation({ mutationFn: () => call(false, form), onSuccess: done });
-  const remove = useMutation({
-    mutationFn: () =>
-      take(api.DELETE(`${path}/{role}`, { params: { path: { workspace, role: role?.id ?? "" } } })),
-    onSuccess: done,
-  });
-  const wayOut = (levelsThen: { area: string; level: string }[]) =>
-    set({ areas: Object.fromEntries(levelsThen.map((one) => [one.area, one.level])) });
   return (
-    <Modal
-      opened
-      onClose={onClose}
+    <FormDialog
       size="xl"
-      title={<strong>{role ? `Change the role ${role.name}` : "Make a role"}</strong>}
-      closeButtonProps={{ "aria-label": "Close" }}
+      title={role ? `Change the role ${role.name}` : "Make a role"}
+      word={(form) => (role ? `Change ${form.name}` : "Make the role")}
+      initial={initial}
+      plan={(form) => (form.name !== "" && form.sentence !== "" ? () => call(true, form) : undefined)}
+      save={(form) => call(false, form)}
+      beside={role && <RemoveRole role={role} onDone={onClose} />}
+      onClose={onClose}
     >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate();
-        }}
-      >
-        <Stack>
-          <TextInput
-            label="Name"
-            required
-            data-autofocus
-            value={form.name}
-            onChange={(event) => set({ name: event.currentTarget.value })}
-          />
+      {(form, plan) => (
+        <>
+          <TextInput label="Name" required data-autofocus {...form.getInputProps("name")} />
           <TextInput
             label="What its holder can do, in one plain sentence"
             required
             maxLength={200}
-            value={form.sentence}
-            onChange={(event) => set({ sentence: event.currentTarget.value })}
+            {...form.getInputProps("sentence")}
           />
           <div className="role-levels">
             {(areas.data?.items ?? []).map((area) => (
@@ -224,24 +181,24 @@ function RoleDialog({ role, onClose }: { role?: Role; onClose: () => void }) {
                 key={area.id}
                 label={area.name}
                 data={levels}
-                value={form.areas[area.name] ?? form.everywhere}
-                onChange={(level) => set({ areas: { ...form.areas, [area.name]: level ?? "none" } })}
+                value={form.values.areas[area.name] ?? form.values.everywhere}
+                onChange={(level) =>
+                  form.setFieldValue("areas", { ...form.values.areas, [area.name]: level ?? "none" })
+                }
                 allowDeselect={false}
               />
             ))}
             <Select
               label="Everything else"
               data={levels}
-              value={form.everywhere}
-              onChange={(everywhere) => set({ everywhere: everywhere ?? "none" })}
               allowDeselect={false}
+              {...form.getInputProps("everywhere")}
             />
           </div>
           <Checkbox.Group
             label="Duties"
             description="They count for staff who hold the role in the whole workspace."
-            value={form.duties}
-            onChange={(duties) => set({ duties })}
+            {...form.getInputProps("duties")}
           >
             <Group mt={6}>
               {["invite", "approve", "people", "access", "seats", "claims", "record", "settings"].map(
@@ -252,46 +209,64 @@ function RoleDialog({ role, onClose }: { role?: Role; onClose: () => void }) {
             </Group>
           </Checkbox.Group>
           {plan.data && plan.data.gaps.length > 0 && (
-            <Alert color="brass" variant="light" title="Some areas need others">
-              <ul>
-                {plan.data.gaps.map((gap) => (
-                  <li key={gap.area + gap.needs}>
-                    {gap.area} needs {gap.atLeast} in {gap.needs}; the role has {gap.has} there.
-                  </li>
-                ))}
-              </ul>
-              <Group>
-                <Button size="xs" variant="default" onClick={() => wayOut(plan.data.raised)}>
-                  Give what is needed
-                </Button>
-                <Button size="xs" variant="default" onClick={() => wayOut(plan.data.lowered)}>
-                  Leave those areas out
-                </Button>
-              </Group>
-            </Alert>
+            <Gaps
+              of={plan.data}
+              onChoose={(then) =>
+                form.setFieldValue("areas", Object.fromEntries(then.map((one) => [one.area, one.level])))
+              }
+            />
           )}
-          {plan.data && role && <Difference of={plan.data.difference} workspace={workspace} />}
-          <Refusal of={save.error ?? remove.error ?? plan.error} />
-          <Group justify="space-between">
-            {role ? (
-              <Button
-                variant="default"
-                disabled={role.holders > 0}
-                title={role.holders > 0 ? "It is given to somebody." : undefined}
-                loading={remove.isPending}
-                onClick={() => remove.mutate()}
-              >
-                Remove the role
-              </Button>
-            ) : (
-              <span />
-            )}
-            <Button type="submit" loading={save.isPending}>
-              {role ? `Change ${form.name}` : "Make the role"}
-            </Button>
-          </Group>
-        </Stack>
-      </form>
-    </Modal>
+        </>
+      )}
+    </FormDialog>
+  );
+}
+
+/** Areas of a role that need others, and the two ways out. */
+function Gaps({ of, onChoose }: { of: RoleChange; onChoose: (then: RoleChange["raised"]) => void }) {
+  return (
+    <Alert color="brass" variant="light" title="Some areas need others">
+      <ul>
+        {of.gaps.map((gap) => (
+          <li key={gap.area + gap.needs}>
+            {gap.area} needs {gap.atLeast} in {gap.needs}; the role has {gap.has} there.
+          </li>
+        ))}
+      </ul>
+      <Group>
+        <Button size="xs" variant="default" onClick={() => onChoose(of.raised)}>
+          Give what is needed
+        </Button>
+        <Button size="xs" variant="default" onClick={() => onChoose(of.lowered)}>
+          Leave those areas out
+        </Button>
+      </Group>
+    </Alert>
+  );
+}
+
+function RemoveRole({ role, onDone }: { role: Role; onDone: () => void }) {
+  const { workspace } = useWorkspace();
+  const queries = useQueryClient();
+  const remove = useMutation({
+    mutationFn: () => take(api.DELETE(`${path}/{name}`, { params: { path: { workspace, name: role.id } } })),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: [workspace] });
+      onDone();
+    },
+  });
+  return (
+    <div>
+      <Refusal of={remove.error} />
+      <Button
+        variant="default"
+        disabled={role.holders > 0}
+        title={role.holders > 0 ? "It is given to somebody." : undefined}
+        loading={remove.isPending}
+        onClick={() => remove.mutate()}
+      >
+        Remove the role
+      </Button>
+    </div>
   );
 }

@@ -1,14 +1,17 @@
-import { Button, Group, Modal, NumberInput, Stack, Table, TextInput } from "@mantine/core";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Group } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Pool, take } from "../api";
 import { CsvLink } from "../ui/CsvLink";
+import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
 import { PersonField } from "./PersonField";
+import { PoolDialog } from "./PoolDialog";
 
 const path = "/api/v1/workspaces/{workspace}/seats";
 
@@ -41,7 +44,7 @@ export function SeatsPage() {
         <PoolSheet key={pool.id} pool={pool} onChange={() => setEdited(pool)} />
       ))}
       {edited && (
-        <PoolDialog pool={edited === "new" ? undefined : edited} onClose={() => setEdited(undefined)} />
+        <PoolDialog of={edited === "new" ? undefined : edited} onClose={() => setEdited(undefined)} />
       )}
     </Page>
   );
@@ -53,7 +56,7 @@ function PoolSheet({ pool, onChange }: { pool: Pool; onChange: () => void }) {
   const holders = useQuery({
     queryKey: [workspace, "seats", pool.id, "holders"],
     queryFn: () =>
-      take(api.GET(`${path}/{pool}/holders`, { params: { path: { workspace, pool: pool.id } } })),
+      take(api.GET(`${path}/{name}/holders`, { params: { path: { workspace, name: pool.id } } })),
   });
   return (
     <section className="sheet table-holder" aria-label={pool.name}>
@@ -75,44 +78,57 @@ function PoolSheet({ pool, onChange }: { pool: Pool; onChange: () => void }) {
       </Group>
       <p className="soft">{pool.about}</p>
       <SeatBar pool={pool} />
-      <Table verticalSpacing={6}>
-        <Table.Tbody>
-          {holders.data?.items.map((seat) => (
-            <Table.Tr key={seat.id}>
-              <Table.Td>
+      <SimpleTable
+        isBare
+        isHeadless
+        rows={holders.data?.items}
+        keyOf={(seat) => seat.id}
+        columns={[
+          {
+            head: "Whose",
+            cell: (seat) => (
+              <>
                 {seat.name || seat.address}
                 <div className="soft">{seat.address}</div>
-              </Table.Td>
-              <Table.Td className="soft">
+              </>
+            ),
+          },
+          {
+            head: "Since",
+            cell: (seat) => (
+              <span className="soft">
                 {seat.isReservation ? "reserved by an invitation" : `since ${instantText(seat.since ?? "")}`}
-              </Table.Td>
-              <Table.Td className="number">
-                {!seat.isReservation && (
-                  <Group gap="xs" justify="end" wrap="nowrap">
-                    <Button
-                      size="xs"
-                      variant="default"
-                      aria-label={`Pass the seat of ${seat.name} on`}
-                      onClick={() => setStep({ verb: "pass", from: seat.address, name: seat.name })}
-                    >
-                      Pass on …
-                    </Button>
-                    <Button
-                      size="xs"
-                      variant="default"
-                      aria-label={`Take the seat of ${seat.name}`}
-                      onClick={() => setStep({ verb: "take", from: seat.address, name: seat.name })}
-                    >
-                      Take …
-                    </Button>
-                  </Group>
-                )}
-              </Table.Td>
-            </Table.Tr>
-          ))}
-        </Table.Tbody>
-      </Table>
-      {step && <StepDialog pool={pool} step={step} onClose={() => setStep(undefined)} />}
+              </span>
+            ),
+          },
+          {
+            head: "Steps",
+            isNumber: true,
+            cell: (seat) =>
+              !seat.isReservation && (
+                <Group gap="xs" justify="end" wrap="nowrap">
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Pass the seat of ${seat.name} on`}
+                    onClick={() => setStep({ verb: "pass", from: seat.address, name: seat.name })}
+                  >
+                    Pass on …
+                  </Button>
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Take the seat of ${seat.name}`}
+                    onClick={() => setStep({ verb: "take", from: seat.address, name: seat.name })}
+                  >
+                    Take …
+                  </Button>
+                </Group>
+              ),
+          },
+        ]}
+      />
+      {step && <SeatDialog pool={pool} step={step} onClose={() => setStep(undefined)} />}
     </section>
   );
 }
@@ -139,152 +155,64 @@ function accountText(pool: Pool) {
     : `${seats}; ${pool.changesLeft} changes left in ${pool.year} (${pool.changesUsed} used)`;
 }
 
-function StepDialog(props: {
+function SeatDialog(props: {
   pool: Pool;
   step: { verb: "give" | "take" | "pass"; from?: string; name?: string };
   onClose: () => void;
 }) {
   const { pool, step } = props;
   const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [person, setPerson] = useState("");
-  const place = { workspace, pool: pool.id };
-  const call = (dryRun: boolean) => {
+  const place = { workspace, name: pool.id };
+  const call = (dryRun: boolean, person: string) => {
     const query = { dryRun };
     if (step.verb === "give")
       return take(
-        api.POST(`${path}/{pool}/holders`, { params: { path: place, query }, body: { people: [person] } }),
+        api.POST(`${path}/{name}/holders`, { params: { path: place, query }, body: { people: [person] } }),
       );
     return step.verb === "take"
       ? take(
-          api.DELETE(`${path}/{pool}/holders/{person}`, {
+          api.DELETE(`${path}/{name}/holders/{person}`, {
             params: { path: { ...place, person: step.from ?? "" }, query },
           }),
         )
       : take(
-          api.POST(`${path}/{pool}/pass`, {
+          api.POST(`${path}/{name}/pass`, {
             params: { path: place, query },
             body: { from: step.from ?? "", to: person },
           }),
         );
   };
-  const plan = useQuery({
-    queryKey: [workspace, "seat plan", pool.id, pool.version, step, person],
-    queryFn: () => call(true),
-    enabled: step.verb === "take" || person.includes("@"),
-    retry: false,
-  });
-  const run = useMutation({
-    mutationFn: () => call(false),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      props.onClose();
-    },
-  });
-  const title =
-    step.verb === "give"
-      ? `Give a seat of ${pool.name}`
-      : step.verb === "take"
-        ? `Take the seat of ${step.name}`
-        : `Pass the seat of ${step.name} on`;
+  const [title, word] = {
+    give: [`Give a seat of ${pool.name}`, "Give the seat"],
+    take: [`Take the seat of ${step.name}`, "Take the seat"],
+    pass: [`Pass the seat of ${step.name} on`, "Pass it on"],
+  }[step.verb] as [string, string];
   return (
-    <Modal opened onClose={props.onClose} title={<strong>{title}</strong>} size="lg">
-      <Stack>
-        {step.verb !== "take" && <PersonField label="To whom" value={person} onChange={setPerson} />}
-        {plan.data && (
-          <dl className="facts">
-            <dt>Now</dt>
-            <dd>{accountText(plan.data.before)}</dd>
-            <dt>Then</dt>
-            <dd>{accountText(plan.data.after)}</dd>
-          </dl>
-        )}
-        <Refusal of={run.error ?? plan.error} />
-        <Group justify="end">
-          <Button variant="default" onClick={props.onClose}>
-            Keep as it is
-          </Button>
-          <Button disabled={!plan.data} loading={run.isPending} onClick={() => run.mutate()}>
-            {step.verb === "give" ? "Give the seat" : step.verb === "take" ? "Take the seat" : "Pass it on"}
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
-  );
-}
-
-function PoolDialog({ pool, onClose }: { pool?: Pool; onClose: () => void }) {
-  const { workspace } = useWorkspace();
-  const queries = useQueryClient();
-  const [form, setForm] = useState({
-    name: pool?.name ?? "",
-    about: pool?.about ?? "",
-    total: pool?.total ?? 1,
-    changesPerSeat: (pool?.changesPerSeat ?? "") as number | "",
-  });
-  const set = (part: Partial<typeof form>) => setForm((before) => ({ ...before, ...part }));
-  const save = useMutation({
-    mutationFn: () => {
-      const body = { ...form, changesPerSeat: form.changesPerSeat === "" ? null : form.changesPerSeat };
-      return take(
-        pool
-          ? api.PUT(`${path}/{pool}`, {
-              params: { path: { workspace, pool: pool.id } },
-              body,
-              headers: { "If-Match": `"${pool.version}"` },
-            })
-          : api.POST(path, { ...inWorkspace(workspace), body }),
-      );
-    },
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
-      onClose();
-    },
-  });
-  return (
-    <Modal
-      opened
-      onClose={onClose}
-      title={<strong>{pool ? `Change ${pool.name}` : "Add a seat pool"}</strong>}
+    <FormDialog
+      isStep
+      title={title}
+      word={word}
+      initial={{ person: "" }}
+      plan={({ person }) =>
+        step.verb === "take" || person.includes("@") ? () => call(true, person) : undefined
+      }
+      about={[pool.version, step]}
+      save={({ person }) => call(false, person)}
+      onClose={props.onClose}
     >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate();
-        }}
-      >
-        <Stack>
-          <TextInput
-            label="Name"
-            required
-            data-autofocus
-            value={form.name}
-            onChange={(event) => set({ name: event.currentTarget.value })}
-          />
-          <TextInput
-            label="About it"
-            value={form.about}
-            onChange={(event) => set({ about: event.currentTarget.value })}
-          />
-          <NumberInput
-            label="Seats"
-            min={0}
-            value={form.total}
-            onChange={(total) => set({ total: Number(total) })}
-          />
-          <NumberInput
-            label="Changes a year for each seat"
-            description="Pooled over all seats, begun anew each calendar year. Empty means any number."
-            min={0}
-            value={form.changesPerSeat}
-            onChange={(changes) => set({ changesPerSeat: changes === "" ? "" : Number(changes) })}
-          />
-          <Refusal of={save.error} />
-          <Button type="submit" loading={save.isPending}>
-            Save
-          </Button>
-        </Stack>
-      </form>
-    </Modal>
+      {(form, plan) => (
+        <>
+          {step.verb !== "take" && <PersonField label="To whom" {...form.getInputProps("person")} />}
+          {plan.data && (
+            <dl className="facts">
+              <dt>Now</dt>
+              <dd>{accountText(plan.data.before)}</dd>
+              <dt>Then</dt>
+              <dd>{accountText(plan.data.after)}</dd>
+            </dl>
+          )}
+        </>
+      )}
+    </FormDialog>
   );
 }

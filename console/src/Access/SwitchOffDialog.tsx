@@ -1,9 +1,8 @@
 import { Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, inWorkspace, take } from "../api";
+import { StepDialog } from "../ui/StepDialog";
 import { useWorkspace } from "../Workspaces/useWorkspace";
-import { PlannedDialog } from "./PlannedDialog";
 
 /** Switches a person or a whole organisation off for a resource, whatever is given to them. */
 export function SwitchOffDialog(props: {
@@ -14,38 +13,40 @@ export function SwitchOffDialog(props: {
   onClose: () => void;
 }) {
   const { workspace } = useWorkspace();
-  const [resource, setResource] = useState<string>();
   const resources = useQuery({
     queryKey: [workspace, "resources"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/resources", inWorkspace(workspace))),
   });
   return (
-    <PlannedDialog
+    <StepDialog
       title={`Switch ${props.name} off for a resource`}
       word="Switch off"
       isAlarming
-      chosen={resource}
-      call={(dryRun) =>
+      initial={{ resource: "" }}
+      isChosen={({ resource }) => resource !== ""}
+      call={(dryRun, { resource }) =>
         take(
-          api.POST("/api/v1/workspaces/{workspace}/resources/{resource}/off", {
-            params: { path: { workspace, resource: resource ?? "" }, query: { dryRun } },
+          api.POST("/api/v1/workspaces/{workspace}/resources/{name}/off", {
+            params: { path: { workspace, name: resource }, query: { dryRun } },
             body: props.holder,
           }),
         )
       }
       onClose={props.onClose}
     >
-      <Select
-        label="Resource"
-        description="Nothing that is given gets them in there, until they are switched on again."
-        searchable
-        data-autofocus
-        data={(resources.data?.items ?? [])
-          .map((one) => one.name)
-          .filter((name) => !props.offAt.includes(name))}
-        value={resource ?? null}
-        onChange={(name) => setResource(name ?? undefined)}
-      />
-    </PlannedDialog>
+      {(form) => (
+        <Select
+          label="Resource"
+          description="Nothing that is given gets them in there, until they are switched on again."
+          searchable
+          data-autofocus
+          data={(resources.data?.items ?? [])
+            .map((one) => one.name)
+            .filter((name) => !props.offAt.includes(name))}
+          value={form.values.resource || null}
+          onChange={(name) => form.setFieldValue("resource", name ?? "")}
+        />
+      )}
+    </StepDialog>
   );
 }

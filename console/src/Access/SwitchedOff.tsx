@@ -1,8 +1,8 @@
 import { Button, Group } from "@mantine/core";
 import { useState } from "react";
 import { api, take } from "../api";
+import { StepDialog } from "../ui/StepDialog";
 import { useWorkspace } from "../Workspaces/useWorkspace";
-import { PlannedDialog } from "./PlannedDialog";
 
 /** Somebody switched off for a resource, and how that is called where it is shown. */
 type Entry = { resource: string; holder: string; name: string };
@@ -27,15 +27,14 @@ export function SwitchedOff({ off }: { off: Entry[] }) {
         </Group>
       ))}
       {asked && (
-        <PlannedDialog
+        <StepDialog
           title={`Switch ${asked.name} on again`}
           word="Switch on"
-          chosen={asked}
           call={(dryRun) =>
             take(
-              api.DELETE("/api/v1/workspaces/{workspace}/resources/{resource}/off/{holder}", {
+              api.DELETE("/api/v1/workspaces/{workspace}/resources/{name}/off/{holder}", {
                 params: {
-                  path: { workspace, resource: asked.resource, holder: asked.holder },
+                  path: { workspace, name: asked.resource, holder: asked.holder },
                   query: { dryRun },
                 },
               }),

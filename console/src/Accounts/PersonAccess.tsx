@@ -1,4 +1,4 @@
-import { Button, Group, Skeleton, Stack, Table, Title } from "@mantine/core";
+import { Button, Group, Skeleton, Stack, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { GiveDialog } from "../Access/GiveDialog";
@@ -8,6 +8,7 @@ import { Paths } from "../Access/Paths";
 import { SwitchOffDialog } from "../Access/SwitchOffDialog";
 import { api, type Person, take } from "../api";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { HandOverDialog } from "./HandOverDialog";
 
@@ -62,37 +63,37 @@ export function PersonAccess({ person }: { person: Person }) {
               </Group>
             )}
             {access.places.length > 0 && (
-              <Table verticalSpacing={6}>
-                <Table.Thead>
-                  <Table.Tr>
-                    <Table.Th>Where</Table.Th>
-                    <Table.Th>Level</Table.Th>
-                    <Table.Th>Because of</Table.Th>
-                  </Table.Tr>
-                </Table.Thead>
-                <Table.Tbody>
-                  {access.places.map((place) => (
-                    <Table.Tr key={place.area + place.place + place.isResource}>
-                      <Table.Td>
-                        {place.isResource ? (
-                          <>
-                            {place.place} <span className="soft">in {place.area}</span>
-                          </>
-                        ) : (
-                          <strong>{place.place}</strong>
-                        )}
-                      </Table.Td>
-                      <Table.Td>
+              <SimpleTable
+                isBare
+                rows={access.places}
+                keyOf={(place) => place.area + place.place + place.isResource}
+                columns={[
+                  {
+                    head: "Where",
+                    cell: (place) =>
+                      place.isResource ? (
+                        <>
+                          {place.place} <span className="soft">in {place.area}</span>
+                        </>
+                      ) : (
+                        <strong>{place.place}</strong>
+                      ),
+                  },
+                  {
+                    head: "Level",
+                    cell: (place) => (
+                      <>
                         <LevelWord level={place.level} />
                         <div className="soft">{place.cut}</div>
-                      </Table.Td>
-                      <Table.Td>
-                        <Paths paths={place.paths} isCut={place.cut !== ""} />
-                      </Table.Td>
-                    </Table.Tr>
-                  ))}
-                </Table.Tbody>
-              </Table>
+                      </>
+                    ),
+                  },
+                  {
+                    head: "Because of",
+                    cell: (place) => <Paths paths={place.paths} isCut={place.cut !== ""} />,
+                  },
+                ]}
+              />
             )}
             {access.duties.length > 0 && (
               <p>
@@ -120,7 +121,6 @@ export function PersonAccess({ person }: { person: Person }) {
         <GiveDialog
           title={`Give ${person.name} a role`}
           holder={{ person: person.id }}
-          opened
           onClose={() => setGiving(false)}
         />
       )}

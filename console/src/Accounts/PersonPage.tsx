@@ -117,6 +117,14 @@ export function PersonPage() {
                   </dd>
                 </>
               )}
+              {person.invitedAs && (
+                <>
+                  <dt>Invited as</dt>
+                  <dd>
+                    {person.invitedAs}; came as {person.address}, on the word of {person.vouchedBy}
+                  </dd>
+                </>
+              )}
               {person.host && (
                 <>
                   <dt>Host</dt>
@@ -148,7 +156,7 @@ export function PersonPage() {
             </Stack>
           </section>
           {isChanging && <DetailsDialog people={[person]} onClose={details.close} />}
-          <EndDialog person={person} opened={isEnding} onClose={ending.close} />
+          {isEnding && <EndDialog person={person} onClose={ending.close} />}
         </div>
       )}
       {person && (

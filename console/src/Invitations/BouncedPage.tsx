@@ -1,9 +1,10 @@
-import { Button, Skeleton, Table } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { api, inWorkspace, take } from "../api";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { InviteNav } from "./InviteNav";
@@ -27,50 +28,49 @@ export function BouncedPage() {
     <Page title="Bounced addresses">
       <InviteNav workspace={workspace} />
       <Refusal of={bounced.error ?? forget.error} />
-      {bounced.isPending && <Skeleton height={160} />}
-      {bounced.data?.items.length === 0 && <p className="sheet">No mail came back for good.</p>}
-      {bounced.data && bounced.data.items.length > 0 && (
-        <div className="sheet table-holder">
-          <Table verticalSpacing={8}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th>Address</Table.Th>
-                <Table.Th>Why</Table.Th>
-                <Table.Th>When</Table.Th>
-                <Table.Th>
-                  <span className="visually-hidden">Take off the list</span>
-                </Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {bounced.data.items.map((one) => (
-                <Table.Tr key={one.address}>
-                  <Table.Td>
-                    <Link to="/w/$workspace/invite" params={{ workspace }} search={{ search: one.address }}>
-                      {one.address}
-                    </Link>
-                  </Table.Td>
-                  <Table.Td>
-                    {one.sentence}
-                    <div className="soft">{one.answer}</div>
-                  </Table.Td>
-                  <Table.Td className="one-line">{instantText(one.at)}</Table.Td>
-                  <Table.Td>
-                    <Button
-                      size="xs"
-                      variant="default"
-                      aria-label={`Take ${one.address} off the list`}
-                      onClick={() => forget.mutate(one.address)}
-                    >
-                      It works again
-                    </Button>
-                  </Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
-        </div>
-      )}
+      <SimpleTable
+        rows={bounced.data?.items}
+        keyOf={(one) => one.address}
+        nothing="No mail came back for good."
+        columns={[
+          {
+            head: "Address",
+            cell: (one) => (
+              <>
+                <Link to="/w/$workspace/invite" params={{ workspace }} search={{ search: one.address }}>
+                  {one.address}
+                </Link>
+              </>
+            ),
+          },
+          {
+            head: "Why",
+            cell: (one) => (
+              <>
+                {one.sentence}
+                <div className="soft">{one.answer}</div>
+              </>
+            ),
+          },
+          { head: "When", isOneLine: true, cell: (one) => instantText(one.at) },
+          {
+            head: "Take off the list",
+            isHeadHidden: true,
+            cell: (one) => (
+              <>
+                <Button
+                  size="xs"
+                  variant="default"
+                  aria-label={`Take ${one.address} off the list`}
+                  onClick={() => forget.mutate(one.address)}
+                >
+                  It works again
+                </Button>
+              </>
+            ),
+          },
+        ]}
+      />
     </Page>
   );
 }

@@ -1,8 +1,7 @@
-import { Button, Group, Modal, NumberInput, Stack, Text } from "@mantine/core";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button, NumberInput, Text } from "@mantine/core";
 import { useState } from "react";
 import { api, inWorkspace, type StepsAnswer, take } from "../api";
-import { Refusal } from "../ui/Refusal";
+import { FormDialog } from "../ui/FormDialog";
 import { numberText } from "../ui/words";
 
 /** Which invitations are chosen: some by name, or all that match the list's filter. */
@@ -29,10 +28,9 @@ export function BulkBar(props: {
   onChoose: (chosen: Chosen) => void;
 }) {
   const { workspace, chosen } = props;
-  const queries = useQueryClient();
   const [asked, setAsked] = useState<(typeof steps)[number]>();
-  const [days, setDays] = useState(14);
-  const call = (step: string, dryRun: boolean) =>
+  const [done, setDone] = useState<StepsAnswer>();
+  const call = (step: string, days: number, dryRun: boolean) =>
     take(
       api.POST("/api/v1/workspaces/{workspace}/invitations/steps", {
         ...inWorkspace(workspace),
@@ -49,16 +47,7 @@ export function BulkBar(props: {
         },
       }),
     );
-  const rehearse = useMutation({ mutationFn: (step: string) => call(step, true) });
-  const carryOut = useMutation({
-    mutationFn: (step: string) => call(step, false),
-    onSettled: () => queries.invalidateQueries({ queryKey: [workspace] }),
-  });
-  if (!chosen.all && chosen.ids.size === 0 && !carryOut.data) return null;
-  const close = () => {
-    setAsked(undefined);
-    rehearse.reset();
-  };
+  if (!chosen.all && chosen.ids.size === 0 && !done) return null;
   return (
     <section className="bulk-bar" aria-label="Steps for what is chosen">
       <strong>{chosen.all ? "All that match" : `${numberText(chosen.ids.size)} chosen`}</strong>
@@ -78,55 +67,50 @@ export function BulkBar(props: {
           variant="default"
           disabled={!chosen.all && chosen.ids.size === 0}
           onClick={() => {
-            carryOut.reset();
+            setDone(undefined);
             setAsked(step);
-            rehearse.mutate(step[0]);
           }}
         >
           {step[1]}
         </Button>
       ))}
-      {carryOut.data && <Outcome answer={carryOut.data} />}
-      <Modal opened={asked !== undefined} onClose={close} title={asked?.[1]}>
-        <Stack>
-          {asked?.[0] === "extend" && (
-            <NumberInput
-              label="Days from now"
-              min={1}
-              max={365}
-              value={days}
-              onChange={(value) => setDays(Number(value) || 1)}
-            />
-          )}
-          <Refusal of={rehearse.error ?? carryOut.error} />
-          {rehearse.data && (
+      {done && <Outcome answer={done} />}
+      {asked && (
+        <FormDialog<{ days: number }, StepsAnswer, StepsAnswer>
+          isStep
+          title={asked[1]}
+          initial={{ days: 14 }}
+          plan={({ days }) =>
+            () =>
+              call(asked[0], days, true)
+            }
+          word={(_, plan) => `${asked[1]} ${plan.data ? numberText(plan.data.done) : ""}`}
+          isReady={(_, plan) => !!plan.data?.done}
+          save={({ days }) => call(asked[0], days, false)}
+          onClose={() => setAsked(undefined)}
+          onDone={(answer) => {
+            setDone(answer);
+            props.onChoose({ ids: new Set(), all: false });
+          }}
+        >
+          {(form, plan) => (
             <>
-              <Text>
-                {numberText(rehearse.data.done)} would be {asked?.[2]}
-                {rehearse.data.refusedCount > 0 && `, ${numberText(rehearse.data.refusedCount)} not`}.
-              </Text>
-              <Reasons answer={rehearse.data} />
+              {asked[0] === "extend" && (
+                <NumberInput label="Days from now" min={1} max={365} {...form.getInputProps("days")} />
+              )}
+              {plan.data && (
+                <>
+                  <Text>
+                    {numberText(plan.data.done)} would be {asked[2]}
+                    {plan.data.refusedCount > 0 && `, ${numberText(plan.data.refusedCount)} not`}.
+                  </Text>
+                  <Reasons answer={plan.data} />
+                </>
+              )}
             </>
           )}
-          <Group>
-            <Button
-              disabled={!rehearse.data?.done}
-              loading={carryOut.isPending || rehearse.isPending}
-              onClick={async () => {
-                if (!asked) return;
-                await carryOut.mutateAsync(asked[0]);
-                props.onChoose({ ids: new Set(), all: false });
-                close();
-              }}
-            >
-              {asked?.[1]} {rehearse.data ? numberText(rehearse.data.done) : ""}
-            </Button>
-            <Button variant="default" onClick={close}>
-              Keep as it is
-            </Button>
-          </Group>
-        </Stack>
-      </Modal>
+        </FormDialog>
+      )}
     </section>
   );
 }

@@ -2,6 +2,7 @@ import { Select, SimpleGrid, Textarea, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type BatchDefaults, inWorkspace, take } from "../api";
+import { DayField } from "../ui/DayField";
 import { bundleOf, Gives, type GivesForm, givenBy } from "./Gives";
 
 /** What every entry of a list gets that does not say otherwise. */
@@ -47,12 +48,11 @@ export function DefaultsForm(props: {
           }}
         />
       </div>
-      <TextInput
+      <DayField
         label="Last day"
-        type="date"
         min={props.today}
         value={props.value.until ?? ""}
-        onChange={(event) => set({ until: event.currentTarget.value || null })}
+        onChange={(day) => set({ until: day || null })}
       />
       <Select
         label="Language of the mail"

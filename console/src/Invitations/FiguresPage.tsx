@@ -1,8 +1,9 @@
-import { Group, Skeleton, Table, TextInput, Title } from "@mantine/core";
+import { Group, Skeleton, Table, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Bar, BarChart, CartesianGrid, Legend, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import { api, type Figures, take } from "../api";
+import { DayField } from "../ui/DayField";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { dayText, hoursText, numberText, shareText } from "../ui/words";
@@ -32,19 +33,8 @@ export function FiguresPage() {
       <InviteNav workspace={workspace} />
       <Group justify="space-between" align="end">
         <Group>
-          <TextInput
-            label="From"
-            type="date"
-            max={today}
-            value={from || (view?.from ?? "")}
-            onChange={(event) => setFrom(event.currentTarget.value)}
-          />
-          <TextInput
-            label="Until"
-            type="date"
-            value={until || (view?.until ?? "")}
-            onChange={(event) => setUntil(event.currentTarget.value)}
-          />
+          <DayField label="From" max={today} value={from || (view?.from ?? "")} onChange={setFrom} />
+          <DayField label="Until" value={until || (view?.until ?? "")} onChange={setUntil} />
         </Group>
         <a href={`/api/v1/workspaces/${workspace}/invitations/figures.csv?${asCsv}`} download>
           Save these figures as CSV

@@ -1,7 +1,8 @@
-import { Button, MultiSelect, Select, Stack, TextInput } from "@mantine/core";
+import { Button, MultiSelect, Select, Stack } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { RoleSelect } from "../Access/RoleSelect";
 import { api, type Bundle, inWorkspace, take } from "../api";
+import { DayField } from "../ui/DayField";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
 type RoleRow = { role: string; resource: string; until: string };
@@ -145,12 +146,11 @@ function RoleFields(props: {
             value={value.resource || null}
             onChange={(resource) => onChange({ resource: resource ?? "" })}
           />
-          <TextInput
+          <DayField
             label={`Until${which}`}
-            type="date"
             min={today}
             value={value.until}
-            onChange={(event) => onChange({ until: event.currentTarget.value })}
+            onChange={(until) => onChange({ until })}
           />
         </div>
       )}

@@ -1,26 +1,14 @@
-import {
-  Alert,
-  Button,
-  Code,
-  CopyButton,
-  Group,
-  Modal,
-  Skeleton,
-  Stack,
-  TextInput,
-  Title,
-} from "@mantine/core";
+import { Alert, Button, Code, CopyButton, Group, Skeleton, Stack, TextInput, Title } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useParams } from "@tanstack/react-router";
+import { useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, type Invitation, take } from "../api";
+import { FormDialog } from "../ui/FormDialog";
 import { History } from "../ui/History";
 import { Page } from "../ui/Page";
-import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
-import { StateWord } from "../ui/StateWord";
-import { dayText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { InvitationFacts } from "./InvitationFacts";
 import { InviteNav } from "./InviteNav";
 
 const path = "/api/v1/workspaces/{workspace}/invitations/{id}";
@@ -132,7 +120,7 @@ export function InvitationPage() {
       {invitation && (
         <div className="two-columns">
           <section className="sheet" aria-label="Where it stands">
-            <Facts invitation={invitation} workspace={workspace} />
+            <InvitationFacts invitation={invitation} workspace={workspace} />
           </section>
           <section className="sheet" aria-labelledby="history">
             <Stack>
@@ -142,17 +130,7 @@ export function InvitationPage() {
               <History entries={history.data?.items ?? []} />
             </Stack>
           </section>
-          {asked && (
-            <Ask
-              what={asked}
-              workspace={workspace}
-              invitation={invitation}
-              onClose={() => {
-                setAsked(undefined);
-                void refresh();
-              }}
-            />
-          )}
+          {asked && <Ask what={asked} invitation={invitation} onClose={() => setAsked(undefined)} />}
         </div>
       )}
     </Page>
@@ -172,151 +150,34 @@ const questions = {
 } as const;
 
 /** A step that needs one word more. */
-function Ask(props: {
-  what: keyof typeof questions;
-  workspace: string;
-  invitation: Invitation;
-  onClose: () => void;
-}) {
+function Ask(props: { what: keyof typeof questions; invitation: Invitation; onClose: () => void }) {
+  const { workspace } = useWorkspace();
   const question = questions[props.what];
-  const [value, setValue] = useState<string>(
-    props.what === "correct" ? props.invitation.address : question.start,
-  );
-  const place = { params: { path: { workspace: props.workspace, id: props.invitation.id } } };
-  const step = useMutation({
-    mutationFn: () => {
-      if (props.what === "refuse")
-        return take(api.POST(`${path}/refuse`, { ...place, body: { reason: value || null } }));
-      if (props.what === "extend")
-        return take(api.POST(`${path}/extend`, { ...place, body: { days: Number(value) } }));
-      return take(api.POST(`${path}/correct`, { ...place, body: { address: value } }));
-    },
-    onSuccess: props.onClose,
-  });
+  const place = { params: { path: { workspace, id: props.invitation.id } } };
   return (
-    <Modal opened onClose={props.onClose} title={question.title}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          step.mutate();
-        }}
-      >
-        <Stack>
-          <TextInput
-            label={question.label}
-            type={question.type}
-            data-autofocus
-            value={value}
-            onChange={(event) => setValue(event.currentTarget.value)}
-          />
-          <Refusal of={step.error} />
-          <Group>
-            <Button type="submit" loading={step.isPending}>
-              {question.button}
-            </Button>
-            <Button variant="default" onClick={props.onClose}>
-              Keep as it is
-            </Button>
-          </Group>
-        </Stack>
-      </form>
-    </Modal>
-  );
-}
-
-function Facts({ invitation, workspace }: { invitation: Invitation; workspace: string }) {
-  const known = [invitation.title, invitation.department, invitation.organisation, invitation.country];
-  return (
-    <dl className="facts">
-      <dt>State</dt>
-      <dd>
-        <StateWord state={invitation.state} />
-        {invitation.memberId && (
-          <>
-            {" · "}
-            <Link to="/w/$workspace/people/$id" params={{ workspace, id: invitation.memberId }}>
-              see the person
-            </Link>
-          </>
-        )}
-      </dd>
-      <dt>Mail</dt>
-      <dd title={invitation.delivery?.answer ?? undefined}>
-        {invitation.delivery?.sentence ??
-          (invitation.state === "draft" ? "Nothing is sent yet." : "The mail is about to be sent.")}
-      </dd>
-      <dt>Address</dt>
-      <dd>{invitation.address}</dd>
-      <dt>As</dt>
-      <dd>
-        <Pennant kind={invitation.kind} />
-      </dd>
-      <dt>Role</dt>
-      <dd>{invitation.role}</dd>
-      {known.some(Boolean) && (
-        <>
-          <dt>Known as</dt>
-          <dd>{known.filter(Boolean).join(", ")}</dd>
-        </>
+    <FormDialog
+      isStep
+      title={question.title}
+      word={question.button}
+      initial={{ value: props.what === "correct" ? props.invitation.address : (question.start as string) }}
+      isReady={() => true}
+      save={({ value }) => {
+        if (props.what === "refuse")
+          return take(api.POST(`${path}/refuse`, { ...place, body: { reason: value || null } }));
+        if (props.what === "extend")
+          return take(api.POST(`${path}/extend`, { ...place, body: { days: Number(value) } }));
+        return take(api.POST(`${path}/correct`, { ...place, body: { address: value } }));
+      }}
+      onClose={props.onClose}
+    >
+      {(form) => (
+        <TextInput
+          label={question.label}
+          type={question.type}
+          data-autofocus
+          {...form.getInputProps("value")}
+        />
       )}
-      {invitation.host && (
-        <>
-          <dt>Host</dt>
-          <dd>{invitation.host}</dd>
-        </>
-      )}
-      <dt>Stay</dt>
-      <dd>
-        {invitation.from && `from ${dayText(invitation.from)} `}
-        {invitation.until ? `until ${dayText(invitation.until)}, inclusive` : "no end date"}
-      </dd>
-      <dt>Invited by</dt>
-      <dd>
-        {invitation.invitedBy}, {instantText(invitation.createdAt)}
-        {invitation.batchId && (
-          <>
-            {" · "}
-            <Link to="/w/$workspace/invite/lists/$id" params={{ workspace, id: invitation.batchId }}>
-              see the list
-            </Link>
-          </>
-        )}
-        {invitation.linkId && (
-          <>
-            {" · "}
-            <Link to="/w/$workspace/invite/links/$id" params={{ workspace, id: invitation.linkId }}>
-              see the join link
-            </Link>
-          </>
-        )}
-      </dd>
-      <dt>Answer by</dt>
-      <dd>{instantText(invitation.deadline)}</dd>
-      <dt>Approval</dt>
-      <dd>{invitation.needsApproval ? "due when they accept" : "not needed"}</dd>
-      <dt>Page first opened</dt>
-      <dd>{invitation.seenAt ? instantText(invitation.seenAt) : "not yet"}</dd>
-      <dt>Answered</dt>
-      <dd>{invitation.answeredAt ? instantText(invitation.answeredAt) : "not yet"}</dd>
-      <dt>Sent again</dt>
-      <dd>{invitation.resends} times</dd>
-      <dt>Reminded of</dt>
-      <dd>
-        {invitation.reminders} times
-        {invitation.nextReminderAt && `, next ${instantText(invitation.nextReminderAt)}`}
-      </dd>
-      {invitation.note && (
-        <>
-          <dt>Note</dt>
-          <dd>{invitation.note}</dd>
-        </>
-      )}
-      {invitation.message && (
-        <>
-          <dt>Message</dt>
-          <dd style={{ whiteSpace: "pre-line" }}>{invitation.message}</dd>
-        </>
-      )}
-    </dl>
+    </FormDialog>
   );
 }

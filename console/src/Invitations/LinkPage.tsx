@@ -1,9 +1,10 @@
-import { Button, Group, Modal, Skeleton, Stack, Table, Text, Title } from "@mantine/core";
+import { Button, Skeleton, Table, Text, Title } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, type NewJoinLink, take } from "../api";
+import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -46,10 +47,8 @@ export function LinkPage() {
       return refresh();
     },
   });
-  const end = useMutation({
-    mutationFn: (dryRun: boolean) =>
-      take(api.POST(`${path}/end`, { params: { path: { workspace, id }, query: { dryRun } } })),
-  });
+  const end = (dryRun: boolean) =>
+    take(api.POST(`${path}/end`, { params: { path: { workspace, id }, query: { dryRun } } }));
   const link = found.data;
   const isOpen = link?.state === "open";
   return (
@@ -69,14 +68,7 @@ export function LinkPage() {
               </Button>
             )}
             {link.uses > 0 && (
-              <Button
-                color="alarm"
-                variant="outline"
-                onClick={() => {
-                  ending.open();
-                  end.mutate(true);
-                }}
-              >
+              <Button color="alarm" variant="outline" onClick={ending.open}>
                 End everybody who came in by it …
               </Button>
             )}
@@ -145,46 +137,36 @@ export function LinkPage() {
           </section>
         </div>
       )}
-      <Modal
-        opened={isEnding}
-        onClose={ending.close}
-        title={<strong>End everybody who came in by this link</strong>}
-      >
-        <Stack>
-          <Refusal of={end.error} />
-          {end.data && (
-            <>
-              <Text>
-                {end.data.ended.length === 0
-                  ? "Nobody who came in by it is still here."
-                  : "These lose their access here at once; their accounts stay theirs:"}
-              </Text>
-              <ul>
-                {end.data.ended.map((person) => (
-                  <li key={person}>{person}</li>
-                ))}
-              </ul>
-            </>
-          )}
-          <Group>
-            <Button
-              color="alarm"
-              disabled={!end.data?.ended.length}
-              loading={end.isPending}
-              onClick={async () => {
-                await end.mutateAsync(false);
-                await refresh();
-                ending.close();
-              }}
-            >
-              {`End the access of ${end.data?.ended.length ?? 0} now`}
-            </Button>
-            <Button variant="default" onClick={ending.close}>
-              Keep as it is
-            </Button>
-          </Group>
-        </Stack>
-      </Modal>
+      {isEnding && (
+        <FormDialog
+          isStep
+          isAlarming
+          title="End everybody who came in by this link"
+          word={(_, plan) => `End the access of ${plan.data?.ended.length ?? 0} now`}
+          initial={{}}
+          plan={() => () => end(true)}
+          isReady={(_, plan) => !!plan.data?.ended.length}
+          save={() => end(false)}
+          onClose={ending.close}
+        >
+          {(_, plan) =>
+            plan.data && (
+              <>
+                <Text>
+                  {plan.data.ended.length === 0
+                    ? "Nobody who came in by it is still here."
+                    : "These lose their access here at once; their accounts stay theirs:"}
+                </Text>
+                <ul>
+                  {plan.data.ended.map((person) => (
+                    <li key={person}>{person}</li>
+                  ))}
+                </ul>
+              </>
+            )
+          }
+        </FormDialog>
+      )}
     </Page>
   );
 }

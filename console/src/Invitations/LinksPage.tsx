@@ -5,25 +5,25 @@ import {
   Code,
   CopyButton,
   Group,
-  Modal,
   NumberInput,
   Radio,
-  Skeleton,
   Stack,
-  Table,
   TagsInput,
   Textarea,
   TextInput,
 } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, inWorkspace, type NewJoinLink, take } from "../api";
+import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
+import { ShowMore } from "../ui/ShowMore";
+import { SimpleTable } from "../ui/SimpleTable";
 import { StateWord } from "../ui/StateWord";
+import { usePages } from "../ui/usePages";
 import { dayOf, distanceText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { bundleOf, Gives, givesNothing } from "./Gives";
@@ -47,71 +47,57 @@ export function LinksPage() {
   const { workspace, today } = useWorkspace();
   const [isOpen, dialog] = useDisclosure();
   const [made, setMade] = useState<NewJoinLink>();
-  const links = useQuery({
-    queryKey: [workspace, "links"],
-    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/links", inWorkspace(workspace))),
-  });
+  const links = usePages([workspace, "links"], (cursor) =>
+    take(
+      api.GET("/api/v1/workspaces/{workspace}/links", {
+        params: { path: { workspace }, query: { cursor } },
+      }),
+    ),
+  );
   return (
     <Page title="Join links" actions={<Button onClick={dialog.open}>Make a join link</Button>}>
       <InviteNav workspace={workspace} />
       <Refusal of={links.error} />
       {made && <HandOut made={made} />}
-      {links.isPending && <Skeleton height={160} />}
-      {links.data?.items.length === 0 && (
-        <p className="sheet">
-          There is no join link. One lets several people come in who hold it: each proves an address first.
-        </p>
-      )}
-      {links.data && links.data.items.length > 0 && (
-        <div className="sheet table-holder">
-          <Table verticalSpacing={8}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th>For</Table.Th>
-                <Table.Th>State</Table.Th>
-                <Table.Th>Kind</Table.Th>
-                <Table.Th ta="right">Came in</Table.Th>
-                <Table.Th>Open until</Table.Th>
-                <Table.Th>Mail domains</Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {links.data.items.map((link) => (
-                <Table.Tr key={link.id}>
-                  <Table.Td>
-                    <Link to="/w/$workspace/invite/links/$id" params={{ workspace, id: link.id }}>
-                      {link.label}
-                    </Link>
-                    {link.needsApproval && <div className="soft">each waits for approval</div>}
-                  </Table.Td>
-                  <Table.Td>
-                    <StateWord state={link.state} />
-                  </Table.Td>
-                  <Table.Td>
-                    <Pennant kind={link.kind} />
-                  </Table.Td>
-                  <Table.Td ta="right">
-                    {link.uses} of {link.cap}
-                  </Table.Td>
-                  <Table.Td className="one-line" title={instantText(link.expiresAt)}>
-                    {distanceText(dayOf(link.expiresAt), today)}
-                  </Table.Td>
-                  <Table.Td>{link.domains.join(", ") || "any"}</Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
-        </div>
-      )}
-      <Modal opened={isOpen} onClose={dialog.close} title={<strong>Make a join link</strong>} size="lg">
-        <LinkForm
-          workspace={workspace}
-          onMade={(link) => {
-            setMade(link);
-            dialog.close();
-          }}
-        />
-      </Modal>
+      <SimpleTable
+        rows={links.items}
+        keyOf={(link) => link.id}
+        nothing="There is no join link. One lets several people come in who hold it: each proves an address first."
+        columns={[
+          {
+            head: "For",
+            cell: (link) => (
+              <>
+                <Link to="/w/$workspace/invite/links/$id" params={{ workspace, id: link.id }}>
+                  {link.label}
+                </Link>
+                {link.needsApproval && <div className="soft">each waits for approval</div>}
+              </>
+            ),
+          },
+          { head: "State", cell: (link) => <StateWord state={link.state} /> },
+          { head: "Kind", cell: (link) => <Pennant kind={link.kind} /> },
+          {
+            head: "Came in",
+            isNumber: true,
+            cell: (link) => (
+              <>
+                {link.uses} of {link.cap}
+              </>
+            ),
+          },
+          {
+            head: "Open until",
+            isOneLine: true,
+            cell: (link) => (
+              <span title={instantText(link.expiresAt)}>{distanceText(dayOf(link.expiresAt), today)}</span>
+            ),
+          },
+          { head: "Mail domains", cell: (link) => link.domains.join(", ") || "any" },
+        ]}
+      />
+      <ShowMore of={links} />
+      {isOpen && <LinkDialog onMade={setMade} onClose={dialog.close} />}
     </Page>
   );
 }
@@ -146,113 +132,80 @@ export function HandOut({ made }: { made: NewJoinLink }) {
   );
 }
 
-function LinkForm({ workspace, onMade }: { workspace: string; onMade: (made: NewJoinLink) => void }) {
-  const queries = useQueryClient();
-  const [form, setForm] = useState(blank);
-  const set = (part: Partial<typeof blank>) => setForm((before) => ({ ...before, ...part }));
-  const add = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/api/v1/workspaces/{workspace}/links", {
-          ...inWorkspace(workspace),
-          body: {
-            label: form.label,
-            kind: form.kind,
-            role: null,
-            gives: bundleOf(form.gives),
-            until: null,
-            stayDays: form.stayDays === "" ? null : form.stayDays,
-            cap: form.cap,
-            domains: form.domains,
-            needsApproval: form.needsApproval,
-            days: form.days,
-            message: form.message || null,
-            language: form.language,
-          },
-        }),
-      ),
-    onSuccess: async (made) => {
-      await queries.invalidateQueries({ queryKey: [workspace, "links"] });
-      onMade(made);
-    },
-  });
+function LinkDialog(props: { onMade: (made: NewJoinLink) => void; onClose: () => void }) {
+  const { workspace } = useWorkspace();
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        add.mutate();
-      }}
+    <FormDialog
+      title="Make a join link"
+      word="Make the link"
+      initial={blank}
+      save={(form) =>
+        take(
+          api.POST("/api/v1/workspaces/{workspace}/links", {
+            ...inWorkspace(workspace),
+            body: {
+              ...form,
+              role: null,
+              gives: bundleOf(form.gives),
+              until: null,
+              stayDays: form.stayDays || null,
+              message: form.message || null,
+            },
+          }),
+        )
+      }
+      onDone={props.onMade}
+      onClose={props.onClose}
     >
-      <Stack>
-        <TextInput
-          label="What it is for"
-          required
-          maxLength={100}
-          data-autofocus
-          value={form.label}
-          onChange={(event) => set({ label: event.currentTarget.value })}
-        />
-        <Radio.Group label="Kind" value={form.kind} onChange={(kind) => set({ kind })}>
-          <Group mt={6}>
-            {["staff", "guest", "partner", "client"].map((kind) => (
-              <Radio key={kind} value={kind} label={<Pennant kind={kind} />} />
-            ))}
+      {(form) => (
+        <>
+          <TextInput
+            label="What it is for"
+            required
+            maxLength={100}
+            data-autofocus
+            {...form.getInputProps("label")}
+          />
+          <Radio.Group label="Kind" {...form.getInputProps("kind")}>
+            <Group mt={6}>
+              {["staff", "guest", "partner", "client"].map((kind) => (
+                <Radio key={kind} value={kind} label={<Pennant kind={kind} />} />
+              ))}
+            </Group>
+          </Radio.Group>
+          <Gives
+            value={form.values.gives}
+            onChange={(part) => form.setFieldValue("gives", { ...form.values.gives, ...part })}
+            withoutSeats
+          />
+          <NumberInput label="How many people" min={1} max={10_000} {...form.getInputProps("cap")} />
+          <Group grow align="start">
+            <NumberInput label="Open for so many days" min={1} max={365} {...form.getInputProps("days")} />
+            <NumberInput
+              label="Each may stay so many days"
+              description="Empty means no end."
+              min={1}
+              {...form.getInputProps("stayDays")}
+            />
           </Group>
-        </Radio.Group>
-        <Gives
-          value={form.gives}
-          onChange={(part) => set({ gives: { ...form.gives, ...part } })}
-          withoutSeats
-        />
-        <NumberInput
-          label="How many people"
-          min={1}
-          max={10_000}
-          value={form.cap}
-          onChange={(cap) => set({ cap: Number(cap) || 1 })}
-        />
-        <Group grow align="start">
-          <NumberInput
-            label="Open for so many days"
-            min={1}
-            max={365}
-            value={form.days}
-            onChange={(days) => set({ days: Number(days) || 1 })}
+          <TagsInput
+            label="Only for addresses at"
+            description="Mail domains; none means any."
+            {...form.getInputProps("domains")}
           />
-          <NumberInput
-            label="Each may stay so many days"
-            description="Empty means no end."
-            min={1}
-            value={form.stayDays}
-            onChange={(days) => set({ stayDays: days === "" ? "" : Number(days) })}
+          <Checkbox
+            label="Each waits for approval"
+            {...form.getInputProps("needsApproval", { type: "checkbox" })}
           />
-        </Group>
-        <TagsInput
-          label="Only for addresses at"
-          description="Mail domains; none means any."
-          value={form.domains}
-          onChange={(domains) => set({ domains })}
-        />
-        <Checkbox
-          label="Each waits for approval"
-          checked={form.needsApproval}
-          onChange={(event) => set({ needsApproval: event.currentTarget.checked })}
-        />
-        <Textarea
-          label="Message"
-          description="In plain words, without links."
-          autosize
-          minRows={2}
-          value={form.message}
-          onChange={(event) => set({ message: event.currentTarget.value })}
-        />
-        <Refusal of={add.error} />
-        <Group>
-          <Button type="submit" loading={add.isPending}>
-            Make the link
-          </Button>
-        </Group>
-      </Stack>
-    </form>
+          <Textarea
+            label="Message"
+            description="In plain words, without links."
+            autosize
+            minRows={2}
+            {...form.getInputProps("message")}
+          />
+        </>
+      )}
+    </FormDialog>
   );
 }

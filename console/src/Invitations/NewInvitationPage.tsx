@@ -1,10 +1,11 @@
 import { Alert, Button, Group, Radio, Select, Stack, Textarea, TextInput, Title } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
 import { PersonField } from "../Access/PersonField";
 import { api, inWorkspace, type Problem, Refused, take } from "../api";
+import { DayField } from "../ui/DayField";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -14,6 +15,7 @@ import { Gives } from "./Gives";
 import { InviteNav } from "./InviteNav";
 import { blank, type Form, filledBy, formOf, requestOf } from "./invitationForm";
 import { LetterPreview } from "./LetterPreview";
+import { NextStep, Suggestion } from "./WayOn";
 
 const invitationPath = "/api/v1/workspaces/{workspace}/invitations";
 const more = [
@@ -72,7 +74,13 @@ export function NewInvitationPage() {
   const send = useMutation({
     mutationFn: async (asDraft: boolean) => {
       if (draft) {
-        const changed = await take(api.PUT(`${invitationPath}/{id}`, { ...place, body: requestOf(form) }));
+        const changed = await take(
+          api.PUT(`${invitationPath}/{id}`, {
+            ...place,
+            headers: { "If-Match": `"${kept.data?.version}"` },
+            body: requestOf(form),
+          }),
+        );
         return asDraft ? changed : take(api.POST(`${invitationPath}/{id}/send`, place));
       }
       return take(
@@ -157,22 +165,20 @@ export function NewInvitationPage() {
               onChange={(part) => change((before) => ({ ...before, gives: { ...before.gives, ...part } }))}
               error={fieldError(shown, "role")}
             />
-            <TextInput
+            <DayField
               label="First day"
               description="They have no access before it. Empty means at once."
-              type="date"
               min={today}
               value={form.from}
-              onChange={(event) => set({ from: event.currentTarget.value })}
+              onChange={(from) => set({ from })}
               error={fieldError(problem, "from")}
             />
-            <TextInput
+            <DayField
               label="Last day"
               description="Their access ends after it. Empty means no end."
-              type="date"
               min={today}
               value={form.until}
-              onChange={(event) => set({ until: event.currentTarget.value })}
+              onChange={(until) => set({ until })}
               error={fieldError(problem, "until")}
             />
             <TextInput
@@ -279,33 +285,8 @@ export function NewInvitationPage() {
 }
 
 /** What was probably meant; taken only when somebody says so. */
-function Suggestion({ address, onTake }: { address: string; onTake: (address: string) => void }) {
-  return (
-    <Button variant="subtle" size="compact-sm" onClick={() => onTake(address)}>
-      Use {address}
-    </Button>
-  );
-}
-
 function fieldError(problem: Problem | undefined, field: string) {
   return problem?.field === field ? problem.title : undefined;
 }
 
 /** What stands in the way, with the step that helps instead. */
-function NextStep({ problem, workspace }: { problem: Problem; workspace: string }) {
-  const id = problem.related;
-  return (
-    <Refusal of={new Refused(problem)}>
-      {id && problem.code === "address.member" && (
-        <Link to="/w/$workspace/people/$id" params={{ workspace, id }}>
-          Open their page
-        </Link>
-      )}
-      {id && problem.code === "address.invited" && (
-        <Link to="/w/$workspace/invite/$id" params={{ workspace, id }}>
-          Open that invitation to resend or revoke it
-        </Link>
-      )}
-    </Refusal>
-  );
-}

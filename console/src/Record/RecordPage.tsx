@@ -1,30 +1,29 @@
-import { Alert, Button, Skeleton, Table } from "@mantine/core";
-import { useInfiniteQuery, useMutation } from "@tanstack/react-query";
+import { Alert, Button } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
 import { api, inWorkspace, type RecordEntry, take } from "../api";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
+import { ShowMore } from "../ui/ShowMore";
+import { SimpleTable } from "../ui/SimpleTable";
+import { usePages } from "../ui/usePages";
 import { actionText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { RecordNav } from "./RecordNav";
 
 /** Everything that happened, newest first, and the proof that nothing was changed afterwards. */
 export function RecordPage() {
   const { workspace } = useWorkspace();
-  const list = useInfiniteQuery({
-    queryKey: [workspace, "record"],
-    initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/v1/workspaces/{workspace}/record", {
-          params: { path: { workspace }, query: { cursor: pageParam } },
-        }),
-      ),
-    getNextPageParam: (page) => page.next ?? undefined,
-  });
+  const list = usePages([workspace, "record"], (cursor) =>
+    take(
+      api.GET("/api/v1/workspaces/{workspace}/record", {
+        params: { path: { workspace }, query: { cursor } },
+      }),
+    ),
+  );
   const verify = useMutation({
     mutationFn: () =>
       take(api.GET("/api/v1/workspaces/{workspace}/record/verification", inWorkspace(workspace))),
   });
-  const entries = list.data?.pages.flatMap((page) => page.items) ?? [];
   return (
     <Page
       title="Record"
@@ -34,6 +33,7 @@ export function RecordPage() {
         </Button>
       }
     >
+      <RecordNav workspace={workspace} />
       <Refusal of={list.error ?? verify.error} />
       {verify.data && (
         <Alert
@@ -47,42 +47,22 @@ export function RecordPage() {
             : `${verify.data.faultSentence} The ${verify.data.entries} entries before it are good.`}
         </Alert>
       )}
-      {list.isPending && <Skeleton height={300} />}
-      {entries.length > 0 && (
-        <div className="sheet table-holder">
-          <Table verticalSpacing={6}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th style={{ textAlign: "right" }}>No</Table.Th>
-                <Table.Th>When</Table.Th>
-                <Table.Th>What</Table.Th>
-                <Table.Th>About</Table.Th>
-                <Table.Th>Who</Table.Th>
-                <Table.Th>Through</Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {entries.map((entry) => (
-                <Table.Tr key={entry.sequence}>
-                  <Table.Td style={{ textAlign: "right", fontVariantNumeric: "tabular-nums" }}>
-                    {entry.sequence}
-                  </Table.Td>
-                  <Table.Td style={{ whiteSpace: "nowrap" }}>{instantText(entry.at)}</Table.Td>
-                  <Table.Td title={detailsText(entry)}>{actionText(entry.action)}</Table.Td>
-                  <Table.Td>{about(entry)}</Table.Td>
-                  <Table.Td>{entry.actorName ?? entry.actor}</Table.Td>
-                  <Table.Td>{entry.via}</Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
-        </div>
-      )}
-      {list.hasNextPage && (
-        <Button variant="default" onClick={() => list.fetchNextPage()} loading={list.isFetchingNextPage}>
-          Show more
-        </Button>
-      )}
+      <SimpleTable
+        rows={list.items}
+        keyOf={(entry) => entry.sequence}
+        columns={[
+          { head: "No", isNumber: true, cell: (entry) => entry.sequence },
+          { head: "When", isOneLine: true, cell: (entry) => instantText(entry.at) },
+          {
+            head: "What",
+            cell: (entry) => <span title={detailsText(entry)}>{actionText(entry.action)}</span>,
+          },
+          { head: "About", cell: (entry) => about(entry) },
+          { head: "Who", cell: (entry) => entry.actorName ?? entry.actor },
+          { head: "Through", cell: (entry) => entry.via },
+        ]}
+      />
+      <ShowMore of={list} />
     </Page>
   );
 }

@@ -1,7 +1,9 @@
 import {
   ActionIcon,
+  Alert,
   AppShell,
   Burger,
+  Button,
   Group,
   Text,
   UnstyledButton,
@@ -9,7 +11,7 @@ import {
   useMantineColorScheme,
 } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, Outlet } from "@tanstack/react-router";
 import { api, take } from "../api";
 import { Refusal } from "../ui/Refusal";
@@ -58,21 +60,49 @@ export function Frame() {
         </Group>
       </AppShell.Header>
       <AppShell.Navbar style={{ background: "var(--aboard-sheet)" }} py="sm" aria-label="Steps of the work">
-        {steps.map(([to, name]) => (
-          <Link
-            key={to}
-            to={to}
-            params={{ workspace }}
-            className="nav-link"
-            onClick={close}
-            activeOptions={{ exact: name === "Overview" }}
-          >
-            {name}
-          </Link>
-        ))}
+        {steps
+          .filter(([, name]) => view?.pages?.includes(name))
+          .map(([to, name]) => (
+            <Link
+              key={to}
+              to={to}
+              params={{ workspace }}
+              className="nav-link"
+              onClick={close}
+              activeOptions={{ exact: name === "Overview" }}
+            >
+              {name}
+            </Link>
+          ))}
+        <a href="/places" className="nav-link">
+          My places
+        </a>
       </AppShell.Navbar>
-      <AppShell.Main>{fault ? <Refusal of={fault} /> : <Outlet />}</AppShell.Main>
+      <AppShell.Main>
+        {me.data && !me.data.isAddressProved && <UnprovedAddress address={me.data.address} />}
+        {fault ? <Refusal of={fault} /> : <Outlet />}
+      </AppShell.Main>
     </AppShell>
+  );
+}
+
+/** Said until the mail that proves the address has been answered: who cannot be reached cannot be let in again. */
+function UnprovedAddress({ address }: { address: string }) {
+  const again = useMutation({ mutationFn: () => take(api.POST("/api/v1/me/address-proof")) });
+  return (
+    <Alert color="warn" variant="light" mb="md" title={`${address} is not proved to be yours yet.`}>
+      <Group justify="space-between">
+        <Text size="sm">
+          {again.isSuccess
+            ? "A mail is on its way. Open its link and confirm."
+            : "Until it is, a forgotten password cannot be replaced with certainty, and somebody else could prove it. A mail with a link waits for you as soon as mail works."}
+        </Text>
+        <Button size="xs" variant="default" onClick={() => again.mutate()} loading={again.isPending}>
+          Send the mail again
+        </Button>
+      </Group>
+      <Refusal of={again.error} />
+    </Alert>
   );
 }
 

@@ -1,13 +1,14 @@
-import { Alert, Button, Skeleton, Stack, Table, Title } from "@mantine/core";
+import { Alert, Button, Skeleton, Stack, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { api, inWorkspace, type Person, take } from "../api";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
-import { dayOf, distanceText } from "../ui/words";
+import { dayOf, distanceText, numberText } from "../ui/words";
 import { useWorkspace } from "./useWorkspace";
 
 const pending = ["queued", "sent", "waiting"];
@@ -41,7 +42,11 @@ export function OverviewPage() {
             <Alert
               color="brass"
               variant="light"
-              title={`${overview.waitingMail} mails wait for the mail server.`}
+              title={
+                overview.waitingMail === 1
+                  ? "A mail waits for the mail server."
+                  : `${numberText(overview.waitingMail)} mails wait for the mail server.`
+              }
             >
               They go out by themselves as soon as it takes them. If this lasts, tell the operator.
             </Alert>
@@ -127,32 +132,25 @@ export function EndingSoon({
   if (people.length === 0) return <span className="soft">Nobody's time ends within 30 days.</span>;
   return (
     <div className="table-holder">
-      <Table verticalSpacing={6}>
-        <Table.Thead>
-          <Table.Tr>
-            <Table.Th>Name</Table.Th>
-            <Table.Th>Kind</Table.Th>
-            <Table.Th>Stay</Table.Th>
-          </Table.Tr>
-        </Table.Thead>
-        <Table.Tbody>
-          {people.map((person) => (
-            <Table.Tr key={person.id}>
-              <Table.Td>
+      <SimpleTable
+        isBare
+        rows={people}
+        keyOf={(person) => person.id}
+        columns={[
+          {
+            head: "Name",
+            cell: (person) => (
+              <>
                 <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
                   {person.name}
                 </Link>
-              </Table.Td>
-              <Table.Td>
-                <Pennant kind={person.kind} />
-              </Table.Td>
-              <Table.Td>
-                <StayBar stay={person} today={today} />
-              </Table.Td>
-            </Table.Tr>
-          ))}
-        </Table.Tbody>
-      </Table>
+              </>
+            ),
+          },
+          { head: "Kind", cell: (person) => <Pennant kind={person.kind} /> },
+          { head: "Stay", cell: (person) => <StayBar stay={person} today={today} /> },
+        ]}
+      />
     </div>
   );
 }

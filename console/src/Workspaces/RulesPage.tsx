@@ -34,7 +34,14 @@ export function RulesPage() {
     if (found.data) setRules(found.data);
   }, [found.data]);
   const save = useMutation({
-    mutationFn: (body: Rules) => take(api.PUT(path, { ...inWorkspace(workspace), body })),
+    mutationFn: (body: Rules) =>
+      take(
+        api.PUT(path, {
+          ...inWorkspace(workspace),
+          headers: { "If-Match": `"${body.version}"` },
+          body,
+        }),
+      ),
     onSuccess: () => queries.invalidateQueries({ queryKey: [workspace] }),
   });
   const set = (part: Partial<Rules>) => setRules((before) => before && { ...before, ...part });
@@ -108,6 +115,12 @@ export function RulesPage() {
               data={(view?.roles ?? []).map((role) => role.name)}
               value={rules.approvalRoles ?? []}
               onChange={(approvalRoles) => set({ approvalRoles })}
+            />
+            <Checkbox
+              label="Whoever comes with another address than the invited one waits for approval"
+              description="With a link that was handed over they may, on the word of whoever handed it to them."
+              checked={rules.approveOtherAddress ?? false}
+              onChange={(event) => set({ approveOtherAddress: event.currentTarget.checked })}
             />
             <Title order={2} size="h4">
               Who may invite whom

@@ -77,7 +77,14 @@ function WordingForm({ workspace, wording }: { workspace: string; wording: Wordi
     retry: false,
   });
   const save = useMutation({
-    mutationFn: () => take(api.PUT(`${path}/{letter}/{language}`, { ...place, body: { subject, body } })),
+    mutationFn: () =>
+      take(
+        api.PUT(`${path}/{letter}/{language}`, {
+          ...place,
+          headers: { "If-Match": `"${wording.version}"` },
+          body: { subject, body },
+        }),
+      ),
     onSuccess: refresh,
   });
   const reset = useMutation({
@@ -164,6 +171,7 @@ function Looks() {
       take(
         api.PUT("/api/v1/workspaces/{workspace}/appearance", {
           ...inWorkspace(workspace),
+          headers: { "If-Match": `"${view?.appearance}"` },
           body: { ...form, replyTo: form.replyTo || null, colour: form.colour || null },
         }),
       ),

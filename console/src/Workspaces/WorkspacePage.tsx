@@ -1,9 +1,10 @@
-import { Alert, Button, Code, CopyButton, Group, Stack, Table, TextInput, Title } from "@mantine/core";
+import { Alert, Button, Code, CopyButton, Group, Stack, TextInput, Title } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, take } from "../api";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
 import { instantText } from "../ui/words";
 import { SettingsNav } from "./SettingsNav";
 import { useWorkspace } from "./useWorkspace";
@@ -100,41 +101,35 @@ function Tokens() {
           </Group>
         </form>
         <div className="table-holder">
-          <Table>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th>For</Table.Th>
-                <Table.Th>Acts as</Table.Th>
-                <Table.Th>Made</Table.Th>
-                <Table.Th>
-                  <span className="visually-hidden">Revoke</span>
-                </Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {tokens.data?.items.map((token) => (
-                <Table.Tr key={token.id}>
-                  <Table.Td>{token.label}</Table.Td>
-                  <Table.Td>{token.holder}</Table.Td>
-                  <Table.Td>{instantText(token.createdAt)}</Table.Td>
-                  <Table.Td>
-                    {token.revokedAt ? (
-                      <span className="soft">revoked {instantText(token.revokedAt)}</span>
-                    ) : (
-                      <Button
-                        size="xs"
-                        variant="default"
-                        aria-label={`Revoke the token ${token.label}`}
-                        onClick={() => revoke.mutate(token.id)}
-                      >
-                        Revoke
-                      </Button>
-                    )}
-                  </Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
+          <SimpleTable
+            isBare
+            rows={tokens.data?.items}
+            keyOf={(token) => token.id}
+            nothing="No program acts here yet."
+            columns={[
+              { head: "For", cell: (token) => token.label },
+              { head: "Acts as", cell: (token) => token.holder },
+              { head: "Made", cell: (token) => instantText(token.createdAt) },
+              { head: "Counts until", cell: (token) => token.expiresAt && instantText(token.expiresAt) },
+              {
+                head: "Revoke",
+                isHeadHidden: true,
+                cell: (token) =>
+                  token.revokedAt ? (
+                    <span className="soft">revoked {instantText(token.revokedAt)}</span>
+                  ) : (
+                    <Button
+                      size="xs"
+                      variant="default"
+                      aria-label={`Revoke the token ${token.label}`}
+                      onClick={() => revoke.mutate(token.id)}
+                    >
+                      Revoke
+                    </Button>
+                  ),
+              },
+            ]}
+          />
         </div>
       </Stack>
     </section>

@@ -84,6 +84,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/address-proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendAddressProof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/antiforgery": {
         parameters: {
             query?: never;
@@ -228,6 +244,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/readiness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkReadiness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["showRules"];
+        put: operations["changeRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/appearance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeAppearance"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/tokens": {
         parameters: {
             query?: never;
@@ -260,15 +324,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/rules": {
+    "/api/v1/workspaces/{workspace}/invitations/figures": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["showRules"];
-        put: operations["changeRules"];
+        get: operations["invitationFigures"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -276,15 +340,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/appearance": {
+    "/api/v1/workspaces/{workspace}/invitations/figures.csv": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put: operations["changeAppearance"];
+        get: operations["invitationFiguresCsv"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -340,38 +404,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/invitations/figures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["invitationFigures"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/invitations/figures.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["invitationFiguresCsv"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/workspaces/{workspace}/suggestions": {
         parameters: {
             query?: never;
@@ -404,16 +436,16 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/readiness": {
+    "/api/v1/workspaces/{workspace}/security-events": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["listSecurityEvents"];
         put?: never;
-        post: operations["checkReadiness"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -540,6 +572,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["invitationHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/invitations/export.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportInvitations"];
         put?: never;
         post?: never;
         delete?: never;
@@ -718,22 +766,6 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["testInvitation"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/invitations/export.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["exportInvitations"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -948,7 +980,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/presets/{preset}": {
+    "/api/v1/workspaces/{workspace}/presets/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1108,22 +1140,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/people/{person}/history": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["personHistory"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/workspaces/{workspace}/people/{person}/access": {
         parameters: {
             query?: never;
@@ -1150,6 +1166,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["seeAs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/people/{person}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["personHistory"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1236,22 +1268,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/roles": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listRoles"];
-        put?: never;
-        post: operations["addRole"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/workspaces/{workspace}/roles/compare": {
         parameters: {
             query?: never;
@@ -1268,7 +1284,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/roles/{role}": {
+    "/api/v1/workspaces/{workspace}/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listRoles"];
+        put?: never;
+        post: operations["addRole"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/roles/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1300,7 +1332,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/areas/{area}": {
+    "/api/v1/workspaces/{workspace}/areas/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1332,7 +1364,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/resources/{resource}": {
+    "/api/v1/workspaces/{workspace}/resources/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1364,7 +1396,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/resources/{resource}/access": {
+    "/api/v1/workspaces/{workspace}/resources/{name}/access": {
         parameters: {
             query?: never;
             header?: never;
@@ -1380,7 +1412,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/resources/{resource}/access.csv": {
+    "/api/v1/workspaces/{workspace}/resources/{name}/access.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -1396,7 +1428,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/resources/{resource}/off": {
+    "/api/v1/workspaces/{workspace}/resources/{name}/off": {
         parameters: {
             query?: never;
             header?: never;
@@ -1412,7 +1444,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/resources/{resource}/off/{holder}": {
+    "/api/v1/workspaces/{workspace}/resources/{name}/off/{holder}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1444,7 +1476,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/groups/{group}": {
+    "/api/v1/workspaces/{workspace}/groups/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1460,7 +1492,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/groups/{group}/members": {
+    "/api/v1/workspaces/{workspace}/groups/{name}/members": {
         parameters: {
             query?: never;
             header?: never;
@@ -1476,7 +1508,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/groups/{group}/members/{person}": {
+    "/api/v1/workspaces/{workspace}/groups/{name}/members/{person}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1508,7 +1540,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/organisations/{organisation}": {
+    "/api/v1/workspaces/{workspace}/organisations/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1572,7 +1604,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/seats/{pool}": {
+    "/api/v1/workspaces/{workspace}/seats/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1588,7 +1620,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/seats/{pool}/holders": {
+    "/api/v1/workspaces/{workspace}/seats/{name}/holders": {
         parameters: {
             query?: never;
             header?: never;
@@ -1604,7 +1636,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/seats/{pool}/holders/{person}": {
+    "/api/v1/workspaces/{workspace}/seats/{name}/holders/{person}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1620,7 +1652,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/seats/{pool}/pass": {
+    "/api/v1/workspaces/{workspace}/seats/{name}/pass": {
         parameters: {
             query?: never;
             header?: never;
@@ -1723,8 +1755,10 @@ export interface components {
             name?: null | string;
             /** @description An address of the account already held. */
             address?: null | string;
-            /** @description The code mailed to the invited address, when the account has another. */
+            /** @description The code mailed to the invited address, when the account has another; or to the address of a new account, when the link was handed over. */
             code?: null | string;
+            /** @description For a new account by a link that was handed over: its address, when it is not the invited one. */
+            comeAs?: null | string;
         };
         /** @description Who has access to a resource, at what level, from where, until when. */
         AccessLine: {
@@ -1810,6 +1844,11 @@ export interface components {
             language: string;
             /** @description The colour of invitee pages and mails as #rrggbb, dark enough for white letters; null for the product's own. */
             colour: null | string;
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match; 0 in a request stands for whatever it is.
+             */
+            version?: number;
         };
         /** @description A level in an area. */
         AreaLevel: {
@@ -2044,14 +2083,19 @@ export interface components {
             /** @description The level, or the duties, after. */
             after: string;
         };
-        /** @description A request for a code to be mailed to the invited address, by the holder of another account. */
+        /**
+         * @description A request for a code to be mailed. With an account it goes to the invited address; without one, for a link that was
+         *     handed over, to the address the new account is to have.
+         */
         CodeRequest: {
             /** @description The last part of the link. */
             secret: string;
-            /** @description An address of the account held. */
-            address: string;
-            /** @description Its password. */
-            password: string;
+            /** @description An address of the account held; absent for a new one. */
+            address?: null | string;
+            /** @description Its password; absent for a new one. */
+            password?: null | string;
+            /** @description The address of the new account; the invited one when absent. */
+            comeAs?: null | string;
         };
         /** @description A colleague to be invited by the lead of an organisation. */
         ColleagueRequest: {
@@ -2196,6 +2240,8 @@ export interface components {
             /** @description What is left untouched, as sentences. */
             stays: string[];
             problem: null | components["schemas"]["Problem"];
+            /** @description Everything that is done, step by step; the losses are made from it. */
+            steps?: components["schemas"]["DepartureStepView"][];
         };
         /** @description When somebody's access is to end. */
         DepartureRequest: {
@@ -2204,6 +2250,27 @@ export interface components {
              * @description The last day of access, inclusive, in the workspace's time zone; null for at once.
              */
             on?: null | string;
+        };
+        /** @description One step of a departure. */
+        DepartureStepView: {
+            /** @description stop-access, close-sign-in, revoke-token, close-join-link, stop-list, pass-on-invitation, pass-on-hosting, pass-on-guest, hand-over or free-seat. */
+            deed: string;
+            /**
+             * Format: uuid
+             * @description The id of what it is done to.
+             */
+            subject: string;
+            /** @description The name of that; empty where it has none. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description The member who has it from then on; null where nobody does.
+             */
+            heir: null | string;
+            /** @description Their name; empty for none. */
+            heirName: string;
+            /** @description What is done, as a sentence. */
+            sentence: string;
         };
         /** @description The ending of one person's access. */
         DepartureView: {
@@ -2240,6 +2307,8 @@ export interface components {
              * @description When access ended.
              */
             doneAt: null | string;
+            /** @description What it comes to, step by step: as planned until it is done, then as done. */
+            steps?: components["schemas"]["DepartureStepView"][];
         };
         /** @description Details of one or several people to be changed; what is absent stays. */
         DetailsRequest: {
@@ -2288,6 +2357,16 @@ export interface components {
             duty: string;
             /** @description Where it comes from. */
             paths: components["schemas"]["PathView"][];
+        };
+        /** @description What putting people into a group, taking them out, or removing something with what is given by it comes to. */
+        EditAnswer: {
+            /**
+             * Format: int32
+             * @description How many people, or grants.
+             */
+            done: number;
+            /** @description What changes, for whom. */
+            difference: components["schemas"]["DifferenceView"];
         };
         /** @description An action, in an access evaluation (section 5.3). */
         EvaluationAction: {
@@ -2504,16 +2583,6 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
-        };
-        /** @description What putting people into a group, taking them out, or removing something with what is given by it comes to. */
-        GroupAnswer: {
-            /**
-             * Format: int32
-             * @description How many people, or grants.
-             */
-            done: number;
-            /** @description What changes, for whom. */
-            difference: components["schemas"]["DifferenceView"];
         };
         /** @description Figures of one group. */
         GroupFigures: {
@@ -2770,6 +2839,10 @@ export interface components {
             answerDays?: number;
             /** @description Whether accepting waits for approval. */
             needsApproval?: boolean;
+            /** @description The proved address somebody accepted with who did not prove the invited one; empty otherwise. */
+            cameAs?: string;
+            /** @description Who handed a link to it over by another way than mail; empty for nobody. */
+            handedBy?: string;
             /**
              * Format: date-time
              * @description When it is reminded of next, if at all.
@@ -2976,6 +3049,13 @@ export interface components {
             language?: string;
             /** @description Whether accepting takes effect only when somebody has approved it. */
             needsApproval?: boolean;
+            /**
+             * @description Who handed this link over by another way than mail; empty for a mailed one. A link that was handed over proves no
+             *     mailbox: accepting asks for a code mailed to the invited address, or to another one to come with.
+             */
+            handedBy?: string;
+            /** @description Whether an account names the invited address without having proved it: if it is the invitee's own, they sign in to it first. */
+            isBorneUnproved?: boolean;
         };
         /** @description A mail exactly as it would be sent, but for the secret in its link. */
         LetterView: {
@@ -3058,6 +3138,8 @@ export interface components {
             address: string;
             /** @description The workspaces it is active in. */
             places: components["schemas"]["PlaceView"][];
+            /** @description Whether the account has shown that its address is its own. */
+            isAddressProved?: boolean;
         };
         /** @description A join link just made or renewed. The address is shown once: only its hash is kept. */
         NewJoinLink: {
@@ -3081,6 +3163,11 @@ export interface components {
             id: string;
             /** @description The short name of its workspace. */
             workspace: string;
+            /**
+             * Format: date-time
+             * @description The first instant at which it does not count any more (exclusive end).
+             */
+            expiresAt?: string;
         };
         /** @description Something worth knowing that does not stand in the way. */
         NoteView: {
@@ -3191,7 +3278,7 @@ export interface components {
             administrators: number;
             /**
              * Format: int32
-             * @description How many mails the mail server has not taken yet after at least one try.
+             * @description How many mails the mail server has not taken yet.
              */
             waitingMail: number;
             /** @description People whose last day is within 30 days, soonest first, at most 20. */
@@ -3308,6 +3395,13 @@ export interface components {
         PageOfSeatView: {
             /** @description The items of this page. */
             items: components["schemas"]["SeatView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfSecurityEventView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["SecurityEventView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -3481,6 +3575,10 @@ export interface components {
              * @description The version to give back in If-Match.
              */
             version: number;
+            /** @description The address that was invited, where they came with another proved one and did not prove that; empty otherwise. */
+            invitedAs?: string;
+            /** @description On whose word they came with another address; empty otherwise. */
+            vouchedBy?: string;
             /**
              * Format: date
              * @description The first day of a stay that was still to come when they joined, inclusive; null for at once.
@@ -3973,10 +4071,17 @@ export interface components {
             reminderDays: number[];
             /** @description Roles, by name, whose giving by invitation waits for approval. */
             approvalRoles?: string[];
+            /** @description Whether somebody waits for approval who comes with another address than the invited one. */
+            approveOtherAddress?: boolean;
             /** @description By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty. */
             inviters?: {
                 [key: string]: string[];
             };
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match; 0 in a request stands for whatever it is.
+             */
+            version?: number;
         };
         /** @description What giving or taking seats comes to. */
         SeatAnswer: {
@@ -4005,6 +4110,27 @@ export interface components {
              * @description Since when it is held; null for a reservation.
              */
             since: null | string;
+        };
+        /** @description Something that touches the safety of a workspace. */
+        SecurityEventView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description sign-in.failed, sign-in.locked or right.refused. */
+            kind: string;
+            /** @description Whom it is about, by name and address. */
+            who: string;
+            /** @description From which network: an IPv4 address, or the first 64 bits of an IPv6 one. */
+            network: string;
+            /** @description What happened, in a few words. */
+            details: string;
         };
         /** @description What a person would see, for looking only. */
         SeenAs: {
@@ -4139,6 +4265,11 @@ export interface components {
         TokenRequest: {
             /** @description What it is for, 1 to 100 characters. */
             label: string;
+            /**
+             * Format: int32
+             * @description How many days it counts, 1 to 365; 90 when absent.
+             */
+            days?: null | number;
         };
         /** @description An API token; its secret is not in it. */
         TokenView: {
@@ -4161,6 +4292,13 @@ export interface components {
              * @description When it was revoked; null while it works.
              */
             revokedAt: null | string;
+            /**
+             * Format: date-time
+             * @description The first instant at which it does not count any more (exclusive end).
+             */
+            expiresAt?: string;
+            /** @description Whether it is the caller's own. */
+            isOwn?: boolean;
         };
         /** @description A wording of the workspace's own. */
         WordingRequest: {
@@ -4183,6 +4321,11 @@ export interface components {
             isOwn: boolean;
             /** @description What may be put in: the names the templates know. */
             words: string[];
+            /**
+             * Format: int32
+             * @description The version to give back in If-Match.
+             */
+            version: number;
         };
         /** @description A workspace, as its members see it. */
         WorkspaceView: {
@@ -4212,6 +4355,13 @@ export interface components {
             roles: components["schemas"]["RoleView"][];
             /** @description The colour of invitee pages and mails as #rrggbb; null for the product's own. */
             colour?: null | string;
+            /**
+             * Format: int32
+             * @description The version of how it shows itself, to give back in If-Match when that is changed.
+             */
+            appearance?: number;
+            /** @description The pages of the console that open to whoever asks, in the order of the work. */
+            pages?: string[];
         };
     };
     responses: never;
@@ -4441,6 +4591,54 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MeView"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    sendAddressProof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -4948,6 +5146,236 @@ export interface operations {
             };
         };
     };
+    checkReadiness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadinessRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadinessView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    showRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeRules: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    changeAppearance: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AppearanceView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppearanceView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     listTokens: {
         parameters: {
             query?: never;
@@ -5110,9 +5538,12 @@ export interface operations {
             };
         };
     };
-    showRules: {
+    invitationFigures: {
         parameters: {
-            query?: never;
+            query?: {
+                from?: string;
+                until?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -5128,7 +5559,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RulesView"];
+                    "application/json": components["schemas"]["FiguresView"];
                 };
             };
             /** @description Refused */
@@ -5163,9 +5594,12 @@ export interface operations {
             };
         };
     };
-    changeRules: {
+    invitationFiguresCsv: {
         parameters: {
-            query?: never;
+            query?: {
+                from?: string;
+                until?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -5173,11 +5607,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RulesView"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -5185,64 +5615,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RulesView"];
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    changeAppearance: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AppearanceView"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AppearanceView"];
+                    "text/csv": string;
                 };
             };
             /** @description Refused */
@@ -5435,118 +5808,6 @@ export interface operations {
             };
         };
     };
-    invitationFigures: {
-        parameters: {
-            query?: {
-                from?: string;
-                until?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FiguresView"];
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    invitationFiguresCsv: {
-        parameters: {
-            query?: {
-                from?: string;
-                until?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
     suggest: {
         parameters: {
             query?: {
@@ -5658,9 +5919,12 @@ export interface operations {
             };
         };
     };
-    checkReadiness: {
+    listSecurityEvents: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -5668,11 +5932,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ReadinessRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -5680,7 +5940,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReadinessView"];
+                    "application/json": components["schemas"]["PageOfSecurityEventView"];
                 };
             };
             /** @description Refused */
@@ -5771,7 +6031,10 @@ export interface operations {
     inviteColleague: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A key of the caller's, at most 200 characters: the same key twice sends once and answers the same. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
@@ -5881,7 +6144,10 @@ export interface operations {
     changeWording: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
@@ -6285,7 +6551,10 @@ export interface operations {
     changeDraft: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
@@ -6360,6 +6629,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    exportInvitations: {
+        parameters: {
+            query?: {
+                state?: string;
+                kind?: string;
+                search?: string;
+                sort?: string;
+                cursor?: string;
+                limit?: number;
+                batch?: string;
+                link?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Refused */
@@ -6977,68 +7308,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    exportInvitations: {
-        parameters: {
-            query?: {
-                state?: string;
-                kind?: string;
-                search?: string;
-                sort?: string;
-                cursor?: string;
-                limit?: number;
-                batch?: string;
-                link?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
             };
             /** @description Refused */
             default: {
@@ -7864,7 +8133,9 @@ export interface operations {
     };
     addPreset: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -7872,7 +8143,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["PresetRequest"];
             };
@@ -7926,7 +8197,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                preset: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -7975,16 +8246,22 @@ export interface operations {
     };
     changePreset: {
         parameters: {
-            query?: never;
-            header?: never;
+            query?: {
+                dryRun?: boolean;
+                tell?: boolean;
+            };
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                preset: string;
+                name: string;
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["PresetRequest"];
             };
@@ -8033,23 +8310,28 @@ export interface operations {
     };
     removePreset: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+                tell?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                preset: string;
+                name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
             };
             /** @description Refused */
             default: {
@@ -8085,7 +8367,10 @@ export interface operations {
     };
     listLinks: {
         parameters: {
-            query?: never;
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -8414,11 +8699,11 @@ export interface operations {
     listPeople: {
         parameters: {
             query?: {
-                state?: string;
-                kind?: string;
-                search?: string;
-                link?: string;
-                organisation?: string;
+                State?: string;
+                Kind?: string;
+                Search?: string;
+                Link?: string;
+                Organisation?: string;
                 cursor?: string;
                 limit?: number;
             };
@@ -8475,11 +8760,11 @@ export interface operations {
     exportPeople: {
         parameters: {
             query?: {
-                state?: string;
-                kind?: string;
-                search?: string;
-                link?: string;
-                organisation?: string;
+                State?: string;
+                Kind?: string;
+                Search?: string;
+                Link?: string;
+                Organisation?: string;
             };
             header?: never;
             path: {
@@ -8649,7 +8934,10 @@ export interface operations {
             query?: {
                 dryRun?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
@@ -8670,60 +8958,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonView"];
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    personHistory: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-                person: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
             /** @description Refused */
@@ -8832,6 +9066,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeenAs"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    personHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
             /** @description Refused */
@@ -9148,6 +9436,61 @@ export interface operations {
             };
         };
     };
+    compareRoles: {
+        parameters: {
+            query?: {
+                role?: string[];
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatrixView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
     listRoles: {
         parameters: {
             query?: never;
@@ -9213,7 +9556,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["RoleRequest"];
             };
@@ -9260,61 +9603,6 @@ export interface operations {
             };
         };
     };
-    compareRoles: {
-        parameters: {
-            query?: {
-                role?: string[];
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MatrixView"];
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
     showRole: {
         parameters: {
             query?: never;
@@ -9322,7 +9610,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                role: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -9373,16 +9661,20 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                role: string;
+                name: string;
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["RoleRequest"];
             };
@@ -9431,23 +9723,28 @@ export interface operations {
     };
     removeRole: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+                tell?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                role: string;
+                name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
             };
             /** @description Refused */
             default: {
@@ -9546,7 +9843,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["AreaRequest"];
             };
@@ -9597,16 +9894,20 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                area: string;
+                name: string;
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["AreaRequest"];
             };
@@ -9655,23 +9956,28 @@ export interface operations {
     };
     removeArea: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+                tell?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                area: string;
+                name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
             };
             /** @description Refused */
             default: {
@@ -9774,7 +10080,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["ResourceRequest"];
             };
@@ -9828,7 +10134,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                resource: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -9879,16 +10185,20 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                resource: string;
+                name: string;
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["ResourceRequest"];
             };
@@ -9945,7 +10255,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                resource: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -9957,7 +10267,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupAnswer"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Refused */
@@ -10064,7 +10374,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                resource: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10122,7 +10432,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                resource: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10178,7 +10488,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                resource: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10194,7 +10504,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupAnswer"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Refused */
@@ -10238,7 +10548,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                resource: string;
+                name: string;
                 holder: string;
             };
             cookie?: never;
@@ -10251,7 +10561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupAnswer"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Refused */
@@ -10351,7 +10661,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["GroupRequest"];
             };
@@ -10405,7 +10715,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                group: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10456,16 +10766,20 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                group: string;
+                name: string;
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["GroupRequest"];
             };
@@ -10516,12 +10830,13 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                group: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10533,7 +10848,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupAnswer"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Refused */
@@ -10578,7 +10893,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                group: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10634,7 +10949,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                group: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10650,7 +10965,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupAnswer"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Refused */
@@ -10694,7 +11009,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                group: string;
+                name: string;
                 person: string;
             };
             cookie?: never;
@@ -10707,7 +11022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupAnswer"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Refused */
@@ -10810,7 +11125,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["OrganisationRequest"];
             };
@@ -10864,7 +11179,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                organisation: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10915,16 +11230,20 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                organisation: string;
+                name: string;
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["OrganisationRequest"];
             };
@@ -10975,12 +11294,13 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                organisation: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -10992,7 +11312,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupAnswer"];
+                    "application/json": components["schemas"]["EditAnswer"];
                 };
             };
             /** @description Refused */
@@ -11147,7 +11467,10 @@ export interface operations {
             query?: {
                 dryRun?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
@@ -11324,7 +11647,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["PoolRequest"];
             };
@@ -11378,7 +11701,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                pool: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -11429,16 +11752,20 @@ export interface operations {
         parameters: {
             query?: {
                 dryRun?: boolean;
+                tell?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                pool: string;
+                name: string;
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["PoolRequest"];
             };
@@ -11487,23 +11814,28 @@ export interface operations {
     };
     removePool: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+                tell?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                pool: string;
+                name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
             };
             /** @description Refused */
             default: {
@@ -11544,7 +11876,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                pool: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -11600,7 +11932,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                pool: string;
+                name: string;
             };
             cookie?: never;
         };
@@ -11660,7 +11992,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                pool: string;
+                name: string;
                 person: string;
             };
             cookie?: never;
@@ -11717,7 +12049,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
-                pool: string;
+                name: string;
             };
             cookie?: never;
         };

@@ -15,7 +15,6 @@ public static class GroupCommands
         Arity = ArgumentArity.OneOrMore,
     };
     private static readonly Option<string?> About = new("--about") { Description = "A line about it" };
-    private static readonly Option<string?> Name = new("--name") { Description = "Another name" };
     private static readonly Option<string> Role = new("--role") { Description = "The role", Required = true };
     private static readonly Option<string?> Resource = new("--resource")
     {
@@ -33,22 +32,30 @@ public static class GroupCommands
         new("About", g => g.About, 2)
     );
 
+    private static readonly NamedCommands<GroupRequest, GroupView, GroupView> Groups = new(
+        "group",
+        Group,
+        client => client.Groups,
+        WireJson.Default.GroupView,
+        WireJson.Default.GroupView
+    );
+
     public static Command Make() =>
         new("groups", "Named sets of members, and what is given to them")
         {
-            Commands.List(
-                "List groups",
-                [],
-                async (session, _, cancellation) => (await session.Client.GroupsAsync(cancellation)).Items,
-                Table,
-                WireJson.Default.GroupView,
-                "There is no group. Make one: aboard groups add NAME",
-                _ => "groups?format=csv"
-            ),
+            Groups.List(Table, "There is no group. Make one: aboard groups add NAME", "groups?format=csv"),
             Show(),
-            Save("add", "Make a group"),
-            Save("change", "Change a group; what is not said stays"),
-            Remove(),
+            Groups.AddAndChange(
+                [About],
+                (parsed, name, before) => new GroupRequest(name, parsed.GetValue(About) ?? before?.About),
+                (group, parsed) =>
+                    Commands.Said(
+                        parsed,
+                        $"The group {group.Name} is kept.",
+                        $"aboard groups join \"{group.Name}\" ADDRESS"
+                    )
+            ),
+            Groups.Remove("members"),
             Members("join", "Put people into a group"),
             Members("leave", "Take people out of a group"),
             Commands.Do(
@@ -75,7 +82,7 @@ public static class GroupCommands
                 [Group, Role, Resource, CommonOptions.DryRun],
                 async (session, parsed, cancellation) =>
                 {
-                    var group = await session.Client.GroupAsync(parsed.GetValue(Group)!, cancellation);
+                    var group = await session.Client.Groups.ShowAsync(parsed.GetValue(Group)!, cancellation);
                     return await session.Client.TakeGrantAsync(
                         Texts.Find(group.Grants, parsed.GetValue(Role)!, parsed.GetValue(Resource)).Id,
                         parsed.GetValue(CommonOptions.DryRun),
@@ -104,7 +111,7 @@ public static class GroupCommands
             show,
             async (session, parsed, cancellation) =>
             {
-                var group = await session.Client.GroupAsync(parsed.GetValue(Group)!, cancellation);
+                var group = await session.Client.Groups.ShowAsync(parsed.GetValue(Group)!, cancellation);
                 if (session.Json)
                 {
                     Session.Print(group, WireJson.Default.GroupView);
@@ -113,71 +120,17 @@ public static class GroupCommands
                 Console.WriteLine($"{group.Name}{(group.About.Length > 0 ? ": " + group.About : "")}");
                 foreach (var grant in group.Grants)
                     Console.WriteLine($"  gives {Texts.Grant(grant)}");
-                string? cursor = null;
-                do
-                {
-                    var page = await session.Client.GroupMembersAsync(
-                        group.Id.ToString(),
-                        cursor,
-                        cancellation: cancellation
-                    );
-                    foreach (PersonView person in page.Items)
-                        Console.WriteLine($"  {person.Name, -24} {person.Address}");
-                    cursor = page.Next;
-                } while (cursor is not null);
+                var members = await Commands.AllAsync(cursor =>
+                    session.Client.GroupMembersAsync(group.Id.ToString(), cursor, cancellation: cancellation)
+                );
+                foreach (var person in members)
+                    Console.WriteLine($"  {person.Name, -24} {person.Address}");
                 Console.WriteLine($"{group.Members} members");
                 return ExitStatus.Done;
             }
         );
         return show;
     }
-
-    private static Command Save(string verb, string description)
-    {
-        var isNew = verb == "add";
-        Symbol[] words = [Group, About, CommonOptions.DryRun];
-        return Commands.Do(
-            verb,
-            description,
-            isNew ? words : [.. words, Name],
-            async (session, parsed, cancellation) =>
-            {
-                var name = parsed.GetValue(Group)!;
-                var dryRun = parsed.GetValue(CommonOptions.DryRun);
-                if (isNew)
-                    return await session.Client.AddGroupAsync(
-                        new GroupRequest(name, parsed.GetValue(About)),
-                        dryRun,
-                        cancellation
-                    );
-                var before = await session.Client.GroupAsync(name, cancellation);
-                return await session.Client.ChangeGroupAsync(
-                    before.Id.ToString(),
-                    new GroupRequest(
-                        parsed.GetValue(Name) ?? before.Name,
-                        parsed.GetValue(About) ?? before.About
-                    ),
-                    dryRun,
-                    cancellation
-                );
-            },
-            WireJson.Default.GroupView,
-            (group, parsed) =>
-                Commands.Said(
-                    parsed,
-                    $"The group {group.Name} is kept.",
-                    $"aboard groups join \"{group.Name}\" ADDRESS"
-                )
-        );
-    }
-
-    private static Command Remove() =>
-        Commands.RemoveSeen(
-            "group",
-            Group,
-            (name, plan) => $"Remove the group {name} with {plan.Done} members?",
-            (session, name, isDry, cancellation) => session.Client.RemoveGroupAsync(name, isDry, cancellation)
-        );
 
     private static Command Members(string verb, string description) =>
         Commands.Do(
@@ -196,7 +149,7 @@ public static class GroupCommands
                         dryRun,
                         cancellation
                     );
-                GroupAnswer? answer = null;
+                EditAnswer? answer = null;
                 foreach (var person in people)
                 {
                     var one = await session.Client.TakeFromGroupAsync(group, person, dryRun, cancellation);
@@ -204,7 +157,7 @@ public static class GroupCommands
                 }
                 return answer!;
             },
-            WireJson.Default.GroupAnswer,
+            WireJson.Default.EditAnswer,
             (answer, parsed) =>
             {
                 Commands.Print(answer.Difference);

@@ -12,7 +12,7 @@ public static class OrganisationCommands
     {
         Description = "Its name, code or id",
     };
-    private static readonly Option<string?> Name = new("--name") { Description = "Another name" };
+    private static readonly Option<string?> Name = new("--name") { Description = "Their name" };
     private static readonly Option<string?> Kind = new("--kind") { Description = "guest, partner or client" };
     private static readonly Option<string?> Code = new("--code")
     {
@@ -72,6 +72,18 @@ public static class OrganisationCommands
         new("Leads", o => string.Join(", ", o.Leads), 5)
     );
 
+    private static readonly NamedCommands<
+        OrganisationRequest,
+        OrganisationView,
+        OrganisationView
+    > Organisations = new(
+        "organisation",
+        Organisation,
+        client => client.Organisations,
+        WireJson.Default.OrganisationView,
+        WireJson.Default.OrganisationView
+    );
+
     public static Command Make() =>
         new("organisations", "The firms and bodies outsiders belong to")
         {
@@ -80,7 +92,7 @@ public static class OrganisationCommands
                 [Search, Kind],
                 async (session, parsed, cancellation) =>
                     (
-                        await session.Client.OrganisationsAsync(
+                        await session.Client.FindOrganisationsAsync(
                             parsed.GetValue(Search),
                             parsed.GetValue(Kind),
                             cancellation
@@ -91,24 +103,9 @@ public static class OrganisationCommands
                 "There is none. Make one: aboard organisations add NAME --kind partner",
                 _ => "organisations?format=csv"
             ),
-            Commands.Do(
-                "show",
-                "Show an organisation",
-                [Organisation],
-                (session, parsed, cancellation) =>
-                    session.Client.OrganisationAsync(parsed.GetValue(Organisation)!, cancellation),
-                WireJson.Default.OrganisationView,
-                (organisation, _) => Print(organisation)
-            ),
-            Save("add", "Make an organisation"),
-            Save("change", "Change an organisation; what is not said stays"),
-            Commands.RemoveSeen(
-                "organisation",
-                Organisation,
-                (name, plan) => $"Remove the organisation {name}, and the {plan.Done} grants to it?",
-                (session, name, isDry, cancellation) =>
-                    session.Client.RemoveOrganisationAsync(name, isDry, cancellation)
-            ),
+            Organisations.Show(Print),
+            AddAndChange(),
+            Organisations.Remove("grants to it"),
             Grant(),
             Take(),
             Commands.Do(
@@ -139,56 +136,10 @@ public static class OrganisationCommands
             ),
         };
 
-    private static Command Save(string verb, string description)
-    {
-        var isNew = verb == "add";
-        Symbol[] words =
-        [
-            Organisation,
-            Kind,
-            Code,
-            Colour,
-            Reference,
-            Domains,
-            Ends,
-            Cap,
-            Contacts,
-            CommonOptions.DryRun,
-        ];
-        return Commands.Do(
-            verb,
-            description,
-            isNew ? words : [.. words, Name],
-            async (session, parsed, cancellation) =>
-            {
-                var name = parsed.GetValue(Organisation)!;
-                var before = isNew ? null : await session.Client.OrganisationAsync(name, cancellation);
-                var (ends, cap) = (parsed.GetValue(Ends), parsed.GetValue(Cap));
-                var contacts = parsed.GetValue(Contacts);
-                var request = new OrganisationRequest(
-                    (isNew ? name : parsed.GetValue(Name)) ?? before!.Name,
-                    parsed.GetValue(Kind)
-                        ?? before?.Kind
-                        ?? throw new UsageException("As what do its people come? Give --kind."),
-                    parsed.GetValue(Code) ?? before?.Code,
-                    parsed.GetValue(Colour) ?? before?.Colour,
-                    parsed.GetValue(Reference) ?? before?.Reference,
-                    parsed.GetValue(Domains) is { } domains ? Commands.Words(domains) : before?.Domains,
-                    ends == "none" ? null : Texts.ReadDay(ends, "--ends") ?? before?.AgreementEnds,
-                    cap == -1 ? null : cap ?? before?.Cap,
-                    contacts is { Length: > 0 } ? [.. contacts.Select(ReadContact)] : null
-                );
-                var dryRun = parsed.GetValue(CommonOptions.DryRun);
-                return before is null
-                    ? await session.Client.AddOrganisationAsync(request, dryRun, cancellation)
-                    : await session.Client.ChangeOrganisationAsync(
-                        before.Id.ToString(),
-                        request,
-                        dryRun,
-                        cancellation
-                    );
-            },
-            WireJson.Default.OrganisationView,
+    private static Command[] AddAndChange() =>
+        Organisations.AddAndChange(
+            [Kind, Code, Colour, Reference, Domains, Ends, Cap, Contacts],
+            Read,
             (organisation, parsed) =>
             {
                 Print(organisation);
@@ -200,6 +151,24 @@ public static class OrganisationCommands
                     $"aboard organisations grant \"{organisation.Name}\" --role ROLE"
                 );
             }
+        );
+
+    private static OrganisationRequest Read(ParseResult parsed, string name, OrganisationView? before)
+    {
+        var (ends, cap) = (parsed.GetValue(Ends), parsed.GetValue(Cap));
+        var contacts = parsed.GetValue(Contacts);
+        return new OrganisationRequest(
+            name,
+            parsed.GetValue(Kind)
+                ?? before?.Kind
+                ?? throw new UsageException("As what do its people come? Give --kind."),
+            parsed.GetValue(Code) ?? before?.Code,
+            parsed.GetValue(Colour) ?? before?.Colour,
+            parsed.GetValue(Reference) ?? before?.Reference,
+            parsed.GetValue(Domains) is { } domains ? Commands.Words(domains) : before?.Domains,
+            ends == "none" ? null : Texts.ReadDay(ends, "--ends") ?? before?.AgreementEnds,
+            cap == -1 ? null : cap ?? before?.Cap,
+            contacts is { Length: > 0 } ? [.. contacts.Select(ReadContact)] : null
         );
     }
 
@@ -238,7 +207,7 @@ public static class OrganisationCommands
             [Organisation, Role, Resource, CommonOptions.DryRun],
             async (session, parsed, cancellation) =>
             {
-                var organisation = await session.Client.OrganisationAsync(
+                var organisation = await session.Client.Organisations.ShowAsync(
                     parsed.GetValue(Organisation)!,
                     cancellation
                 );

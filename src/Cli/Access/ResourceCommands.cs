@@ -15,14 +15,10 @@ public static class ResourceCommands
     {
         Description = "The address of the member who owns it; of a list: whose, or me",
     };
-    private static readonly Option<string?> Name = new("--name") { Description = "Another name" };
+    private static readonly Option<string?> NewName = new("--name") { Description = "Another name" };
     private static readonly Option<string?> Search = new("--search")
     {
         Description = "Any part of a name or address",
-    };
-    private static readonly Option<string?> Kind = new("--kind")
-    {
-        Description = "staff, guest, partner or client",
     };
     private static readonly Option<string?> Level = new("--level")
     {
@@ -69,14 +65,12 @@ public static class ResourceCommands
         new("Needs", a => string.Join(", ", a.Needs.Select(n => $"{n.Area} {n.Level}")))
     );
 
-    private static readonly Listing<AccessLine> AccessTable = new(
-        new("Name", l => l.Name),
-        new("Address", l => l.Address, 3),
-        new("Kind", l => l.Kind, 2),
-        new("Level", l => l.Level),
-        new("From where", Where),
-        new("Until", l => Texts.Day(l.Until, Texts.Today), 1),
-        new("Cut", l => l.Cut, 4)
+    private static readonly NamedCommands<ResourceRequest, ResourceView, ResourceView> Resources = new(
+        "resource",
+        Resource,
+        client => client.Resources,
+        WireJson.Default.ResourceView,
+        WireJson.Default.ResourceView
     );
 
     public static Command Make() =>
@@ -87,7 +81,7 @@ public static class ResourceCommands
                 [Area, Search, Owner],
                 async (session, parsed, cancellation) =>
                     (
-                        await session.Client.ResourcesAsync(
+                        await session.Client.FindResourcesAsync(
                             parsed.GetValue(Area),
                             parsed.GetValue(Search),
                             parsed.GetValue(Owner),
@@ -99,25 +93,10 @@ public static class ResourceCommands
                 "There is no resource. Make one: aboard resources add NAME --area AREA",
                 _ => "resources?format=csv"
             ),
-            Commands.Do(
-                "show",
-                "Show a resource",
-                [Resource],
-                (session, parsed, cancellation) =>
-                    session.Client.ResourceAsync(parsed.GetValue(Resource)!, cancellation),
-                WireJson.Default.ResourceView,
-                (resource, _) => Print(resource)
-            ),
-            Access(),
-            Save("add", "Make a resource"),
-            Save("change", "Change a resource; what is not said stays"),
-            Commands.RemoveSeen(
-                "resource",
-                Resource,
-                (name, plan) => $"Remove {name}, and the {plan.Done} grants there?",
-                (session, name, isDry, cancellation) =>
-                    session.Client.RemoveResourceAsync(name, isDry, cancellation: cancellation)
-            ),
+            Resources.Show(Print),
+            ResourceAccessCommand.Make(),
+            AddAndChange(),
+            Resources.Remove("grants there"),
             Switch("off", "Switch a person or an organisation off for a resource, whatever is given to them"),
             Switch("on", "Switch them on again"),
             HandOver(),
@@ -125,7 +104,8 @@ public static class ResourceCommands
                 .List(
                     "List areas",
                     [],
-                    async (session, _, cancellation) => (await session.Client.AreasAsync(cancellation)).Items,
+                    async (session, _, cancellation) =>
+                        (await session.Client.Areas.ListAsync(cancellation)).Items,
                     AreaTable,
                     WireJson.Default.AreaView,
                     "There is no area. Make one: aboard resources area NAME",
@@ -144,115 +124,18 @@ public static class ResourceCommands
         return named;
     }
 
-    private static Command Access()
-    {
-        var access = Commands.Made(
-            "access",
-            "Who has access, at what level, from where, until when",
-            [Resource, Search, Kind, Level, CommonOptions.Limit, Commands.Csv]
-        );
-        Session.On(
-            access,
-            async (session, parsed, cancellation) =>
-            {
-                var name = parsed.GetValue(Resource)!;
-                if (parsed.GetValue(Commands.Csv))
-                {
-                    await using var output = Console.OpenStandardOutput();
-                    await output.WriteAsync(
-                        await session.Client.CsvAsync(
-                            $"resources/{Uri.EscapeDataString(name)}/access.csv",
-                            cancellation
-                        ),
-                        cancellation
-                    );
-                    return ExitStatus.Done;
-                }
-                var found = new List<AccessLine>();
-                var limit = parsed.GetValue(CommonOptions.Limit);
-                AccessPage page;
-                string? cursor = null;
-                do
-                {
-                    page = await session.Client.ResourceAccessAsync(
-                        name,
-                        parsed.GetValue(Search),
-                        parsed.GetValue(Kind),
-                        parsed.GetValue(Level),
-                        cursor,
-                        Math.Clamp(limit - found.Count, 1, 200),
-                        cancellation
-                    );
-                    found.AddRange(page.Items);
-                    cursor = page.Next;
-                } while (cursor is not null && found.Count < limit);
-                if (session.Json)
-                    Session.Print(page with { Items = found, Next = cursor }, WireJson.Default.AccessPage);
-                else
-                    Print(name, found, page);
-                return ExitStatus.Done;
-            }
-        );
-        return access;
-    }
-
-    private static void Print(string resource, List<AccessLine> found, AccessPage page)
-    {
-        if (found.Count == 0)
-            Console.WriteLine($"Nobody has access to {resource}.");
-        else
-            AccessTable.Print(found);
-        foreach (var off in page.SwitchedOff)
-            Console.WriteLine(
-                $"Switched off here: {off.Name}{(off.IsOrganisation ? " (organisation)" : "")}"
-            );
-        Console.WriteLine(
-            $"{page.Total} people; give somebody a role here: aboard people grant ADDRESS --role ROLE --resource \"{resource}\""
-        );
-    }
-
-    private static string Where(AccessLine line) =>
-        string.Join(
-            ", ",
-            line.Paths.Where(path => path.Counts || line.Level == "none")
-                .Select(path =>
-                    path.ThroughName.Length > 0
-                        ? $"{path.Role} via {path.ThroughName}"
-                        : path.Role + " directly"
-                )
-        );
-
-    private static Command Save(string verb, string description)
-    {
-        var isNew = verb == "add";
-        Symbol[] words = [Resource, Area, About, Owner, CommonOptions.DryRun];
-        return Commands.Do(
-            verb,
-            description,
-            isNew ? words : [.. words, Name],
-            async (session, parsed, cancellation) =>
-            {
-                var name = parsed.GetValue(Resource)!;
-                var before = isNew ? null : await session.Client.ResourceAsync(name, cancellation);
-                var request = new ResourceRequest(
-                    (isNew ? name : parsed.GetValue(Name)) ?? before!.Name,
+    private static Command[] AddAndChange() =>
+        Resources.AddAndChange(
+            [Area, About, Owner],
+            (parsed, name, before) =>
+                new ResourceRequest(
+                    name,
                     parsed.GetValue(Area)
                         ?? before?.Area
                         ?? throw new UsageException("In which area? Give --area."),
                     parsed.GetValue(About) ?? before?.About,
                     parsed.GetValue(Owner) ?? before?.OwnerId?.ToString()
-                );
-                var dryRun = parsed.GetValue(CommonOptions.DryRun);
-                return before is null
-                    ? await session.Client.AddResourceAsync(request, dryRun, cancellation)
-                    : await session.Client.ChangeResourceAsync(
-                        before.Id.ToString(),
-                        request,
-                        dryRun,
-                        cancellation
-                    );
-            },
-            WireJson.Default.ResourceView,
+                ),
             (resource, parsed) =>
             {
                 Print(resource);
@@ -265,7 +148,6 @@ public static class ResourceCommands
                 );
             }
         );
-    }
 
     private static Command Switch(string verb, string description) =>
         Commands.Do(
@@ -288,10 +170,10 @@ public static class ResourceCommands
                     );
                 var holder = person is not null
                     ? (await session.Client.PersonAsync(person, cancellation)).Id
-                    : (await session.Client.OrganisationAsync(organisation!, cancellation)).Id;
+                    : (await session.Client.Organisations.ShowAsync(organisation!, cancellation)).Id;
                 return await session.Client.SwitchOnAsync(resource, holder, dryRun, cancellation);
             },
-            WireJson.Default.GroupAnswer,
+            WireJson.Default.EditAnswer,
             (answer, parsed) =>
             {
                 Commands.Print(answer.Difference);
@@ -329,26 +211,27 @@ public static class ResourceCommands
         Commands.Do(
             "area",
             "Make an area, or change the one of that name",
-            [AreaName, Name, Private, Needs, CommonOptions.DryRun],
+            [AreaName, NewName, Private, Needs, CommonOptions.DryRun],
             async (session, parsed, cancellation) =>
             {
                 var name = parsed.GetValue(AreaName)!;
-                var before = (await session.Client.AreasAsync(cancellation)).Items.FirstOrDefault(a =>
+                var before = (await session.Client.Areas.ListAsync(cancellation)).Items.FirstOrDefault(a =>
                     a.Name.Equals(name, StringComparison.OrdinalIgnoreCase)
                 );
                 var needs = parsed.GetValue(Needs);
                 var request = new AreaRequest(
-                    parsed.GetValue(Name) ?? before?.Name ?? name,
+                    parsed.GetValue(NewName) ?? before?.Name ?? name,
                     parsed.GetValue(Private) || before?.PrivateEntries == true,
                     needs is { Length: > 0 } ? Commands.Levels(needs) : before?.Needs
                 );
                 var dryRun = parsed.GetValue(CommonOptions.DryRun);
                 return before is null
-                    ? await session.Client.AddAreaAsync(request, dryRun, cancellation)
-                    : await session.Client.ChangeAreaAsync(
+                    ? await session.Client.Areas.AddAsync(request, dryRun, cancellation)
+                    : await session.Client.Areas.ChangeAsync(
                         before.Id.ToString(),
                         request,
                         dryRun,
+                        before.Version,
                         cancellation
                     );
             },

@@ -14,7 +14,6 @@ public static class RoleCommands
         Description = "Their names; all roles when none is named",
         Arity = ArgumentArity.ZeroOrMore,
     };
-    private static readonly Option<string?> Name = new("--name") { Description = "Another name" };
     private static readonly Option<string?> Sentence = new("--sentence")
     {
         Description = "What its holder can do, in one plain sentence",
@@ -50,13 +49,22 @@ public static class RoleCommands
         new("Sentence", r => r.Sentence, 4)
     );
 
+    private static readonly NamedCommands<RoleRequest, RoleDetail, RoleChange> Roles = new(
+        "role",
+        Role,
+        client => client.Roles,
+        WireJson.Default.RoleDetail,
+        WireJson.Default.RoleChange
+    );
+
     public static Command Make() =>
         new("roles", "What can be given: levels in areas, and duties")
         {
             Commands.List(
                 "List roles",
                 [],
-                async (session, _, cancellation) => (await session.Client.RolesAsync(cancellation)).Items,
+                async (session, _, cancellation) =>
+                    (await session.Client.Roles.ListAsync(cancellation)).Items,
                 Table,
                 WireJson.Default.RoleDetail,
                 "There is no role.",
@@ -67,7 +75,7 @@ public static class RoleCommands
                 "Show a role",
                 [Role],
                 (session, parsed, cancellation) =>
-                    session.Client.RoleAsync(parsed.GetValue(Role)!, cancellation),
+                    session.Client.Roles.ShowAsync(parsed.GetValue(Role)!, cancellation),
                 WireJson.Default.RoleDetail,
                 (role, _) => Print(role)
             ),
@@ -80,56 +88,21 @@ public static class RoleCommands
                 WireJson.Default.MatrixView,
                 (matrix, _) => Print(matrix)
             ),
-            Save("add", "Make a role"),
-            Save("change", "Change a role; what is not said stays"),
-            Commands.Remove(
-                "role",
-                Role,
-                (session, role, cancellation) => session.Client.RemoveRoleAsync(role, cancellation)
-            ),
+            AddAndChange(),
+            Roles.Remove("grants"),
         };
 
-    private static Command Save(string verb, string description)
-    {
-        var isNew = verb == "add";
-        Symbol[] words = [Role, Sentence, Everywhere, Areas, Duties, Raise, Lower, CommonOptions.DryRun];
-        return Commands.Do(
-            verb,
-            description,
-            isNew ? words : [.. words, Name],
-            async (session, parsed, cancellation) =>
+    private static Command[] AddAndChange() =>
+        Roles.AddAndChange(
+            [Sentence, Everywhere, Areas, Duties, Raise, Lower],
+            async (session, parsed, name, before, cancellation) =>
             {
-                var name = parsed.GetValue(Role)!;
-                var before = isNew ? null : await session.Client.RoleAsync(name, cancellation);
-                var areas = (before?.Areas ?? []).ToDictionary(a => a.Area, a => a.Level);
-                foreach (var (area, level) in Commands.Levels(parsed.GetValue(Areas)))
-                    areas[area] = level;
-                var duties = parsed.GetValue(Duties);
-                var request = new RoleRequest(
-                    (isNew ? name : parsed.GetValue(Name)) ?? before!.Name,
-                    parsed.GetValue(Sentence)
-                        ?? before?.Sentence
-                        ?? throw new UsageException("What can its holder do? Give --sentence."),
-                    parsed.GetValue(Everywhere) ?? before?.Everywhere,
-                    [.. areas.Select(a => new AreaLevel(a.Key, a.Value))],
-                    duties is null ? before?.Duties
-                        : duties == "none" ? []
-                        : Commands.Words(duties)
-                );
-                if (parsed.GetValue(Raise) || parsed.GetValue(Lower))
-                {
-                    var tried = await SaveAsync(session, before, request, true, cancellation);
-                    request = request with { Areas = parsed.GetValue(Raise) ? tried.Raised : tried.Lowered };
-                }
-                return await SaveAsync(
-                    session,
-                    before,
-                    request,
-                    parsed.GetValue(CommonOptions.DryRun),
-                    cancellation
-                );
+                var request = Read(parsed, name, before);
+                if (!parsed.GetValue(Raise) && !parsed.GetValue(Lower))
+                    return request;
+                var tried = await Roles.SaveAsync(session, before, request, true, cancellation);
+                return request with { Areas = parsed.GetValue(Raise) ? tried.Raised : tried.Lowered };
             },
-            WireJson.Default.RoleChange,
             (change, parsed) =>
             {
                 Print(change.Role);
@@ -141,18 +114,25 @@ public static class RoleCommands
                 Commands.Said(parsed, $"The role {change.Role.Name} is kept.", "aboard roles compare");
             }
         );
-    }
 
-    private static Task<RoleChange> SaveAsync(
-        Session session,
-        RoleDetail? before,
-        RoleRequest request,
-        bool dryRun,
-        CancellationToken cancellation
-    ) =>
-        before is null
-            ? session.Client.AddRoleAsync(request, dryRun, cancellation)
-            : session.Client.ChangeRoleAsync(before.Id.ToString(), request, dryRun, cancellation);
+    private static RoleRequest Read(ParseResult parsed, string name, RoleDetail? before)
+    {
+        var areas = (before?.Areas ?? []).ToDictionary(a => a.Area, a => a.Level);
+        foreach (var (area, level) in Commands.Levels(parsed.GetValue(Areas)))
+            areas[area] = level;
+        var duties = parsed.GetValue(Duties);
+        return new RoleRequest(
+            name,
+            parsed.GetValue(Sentence)
+                ?? before?.Sentence
+                ?? throw new UsageException("What can its holder do? Give --sentence."),
+            parsed.GetValue(Everywhere) ?? before?.Everywhere,
+            [.. areas.Select(a => new AreaLevel(a.Key, a.Value))],
+            duties is null ? before?.Duties
+                : duties == "none" ? []
+                : Commands.Words(duties)
+        );
+    }
 
     private static void Print(RoleDetail role)
     {

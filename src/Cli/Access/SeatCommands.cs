@@ -20,7 +20,6 @@ public static class SeatCommands
         Description = "Yearly changes for each seat, pooled over all; -1 for any number",
     };
     private static readonly Option<string?> About = new("--about") { Description = "A line about it" };
-    private static readonly Option<string?> Name = new("--name") { Description = "Another name" };
     private static readonly Option<string> From = new("--from")
     {
         Description = "Who holds it",
@@ -38,26 +37,30 @@ public static class SeatCommands
         new("About", p => p.About, 3)
     );
 
+    private static readonly NamedCommands<PoolRequest, PoolView, PoolView> Pools = new(
+        "seat pool",
+        Pool,
+        client => client.Pools,
+        WireJson.Default.PoolView,
+        WireJson.Default.PoolView
+    );
+
     public static Command Make() =>
         new("seats", "Seat pools: who holds a seat, and how many are left")
         {
             Commands.List(
                 "List seat pools",
                 [],
-                async (session, _, cancellation) => (await session.Client.PoolsAsync(cancellation)).Items,
+                async (session, _, cancellation) =>
+                    (await session.Client.Pools.ListAsync(cancellation)).Items,
                 Table,
                 WireJson.Default.PoolView,
                 "There is no seat pool. Make one: aboard seats add NAME --total 10",
                 _ => "seats?format=csv"
             ),
             Show(),
-            Save("add", "Make a seat pool"),
-            Save("change", "Change a seat pool; what is not said stays"),
-            Commands.Remove(
-                "seat pool",
-                Pool,
-                (session, pool, cancellation) => session.Client.RemovePoolAsync(pool, cancellation)
-            ),
+            AddAndChange(),
+            Pools.Remove("seats"),
             Commands.Do(
                 "give",
                 "Give people seats",
@@ -109,7 +112,7 @@ public static class SeatCommands
             show,
             async (session, parsed, cancellation) =>
             {
-                var pool = await session.Client.PoolAsync(parsed.GetValue(Pool)!, cancellation);
+                var pool = await session.Client.Pools.ShowAsync(parsed.GetValue(Pool)!, cancellation);
                 if (session.Json)
                 {
                     Session.Print(pool, WireJson.Default.PoolView);
@@ -128,38 +131,21 @@ public static class SeatCommands
         return show;
     }
 
-    private static Command Save(string verb, string description)
-    {
-        var isNew = verb == "add";
-        Symbol[] words = [Pool, Total, Changes, About, CommonOptions.DryRun];
-        return Commands.Do(
-            verb,
-            description,
-            isNew ? words : [.. words, Name],
-            async (session, parsed, cancellation) =>
+    private static Command[] AddAndChange() =>
+        Pools.AddAndChange(
+            [Total, Changes, About],
+            (parsed, name, before) =>
             {
-                var name = parsed.GetValue(Pool)!;
-                var before = isNew ? null : await session.Client.PoolAsync(name, cancellation);
                 var changes = parsed.GetValue(Changes);
-                var request = new PoolRequest(
-                    (isNew ? name : parsed.GetValue(Name)) ?? before!.Name,
+                return new PoolRequest(
+                    name,
                     parsed.GetValue(Total)
                         ?? before?.Total
                         ?? throw new UsageException("How many seats? Give --total."),
                     changes == -1 ? null : changes ?? before?.ChangesPerSeat,
                     parsed.GetValue(About) ?? before?.About
                 );
-                var dryRun = parsed.GetValue(CommonOptions.DryRun);
-                return before is null
-                    ? await session.Client.AddPoolAsync(request, dryRun, cancellation)
-                    : await session.Client.ChangePoolAsync(
-                        before.Id.ToString(),
-                        request,
-                        dryRun,
-                        cancellation
-                    );
             },
-            WireJson.Default.PoolView,
             (pool, parsed) =>
                 Commands.Said(
                     parsed,
@@ -167,7 +153,6 @@ public static class SeatCommands
                     $"aboard seats give \"{pool.Name}\" ADDRESS"
                 )
         );
-    }
 
     private static void Print(SeatAnswer answer, ParseResult parsed, string done)
     {

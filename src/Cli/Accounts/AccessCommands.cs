@@ -138,8 +138,8 @@ public static class AccessCommands
             )
         );
         people.Subcommands.Add(Explain());
-        people.Subcommands.Add(SeeAs());
-        people.Subcommands.Add(Activity());
+        people.Subcommands.Add(LookingCommands.SeeAs());
+        people.Subcommands.Add(LookingCommands.Activity());
     }
 
     private static Command Grant() =>
@@ -251,46 +251,6 @@ public static class AccessCommands
                     Console.WriteLine($"seats:  {string.Join(", ", access.Seats)}");
                 if (access.Owns.Count > 0)
                     Console.WriteLine($"owns:   {string.Join(", ", access.Owns)}");
-            }
-        );
-
-    private static Command SeeAs() =>
-        Commands.Do(
-            "see-as",
-            "What somebody would see; looking is written into the record",
-            [Person],
-            (session, parsed, cancellation) =>
-                session.Client.SeeAsAsync(parsed.GetValue(Person)!, cancellation),
-            WireJson.Default.SeenAs,
-            (seen, _) =>
-            {
-                Console.WriteLine($"As {seen.Person.Name} ({seen.Person.Kind}) sees it:");
-                if (!seen.Allowed)
-                {
-                    Console.WriteLine("  " + seen.Why);
-                    return;
-                }
-                foreach (var sentence in seen.Sentences)
-                    Console.WriteLine("  " + sentence);
-                Console.WriteLine("  pages: " + string.Join(", ", seen.Pages));
-                foreach (var place in seen.Areas)
-                    Console.WriteLine($"  {(place.IsResource ? "  " : "") + place.Place, -26} {place.Level}");
-            }
-        );
-
-    private static Command Activity() =>
-        Commands.Do(
-            "activity",
-            "What somebody did lately, and when they were last here",
-            [Person],
-            (session, parsed, cancellation) =>
-                session.Client.PersonActivityAsync(parsed.GetValue(Person)!, cancellation),
-            WireJson.Default.PageRecordEntryView,
-            (page, _) =>
-            {
-                if (page.Items.Count == 0)
-                    Console.WriteLine("Nothing is in the record that they did.");
-                Texts.PrintHistory(page.Items);
             }
         );
 

@@ -134,6 +134,8 @@ public static class PeopleCommands
         Console.WriteLine(
             $"  Joined     {Texts.Instant(person.JoinedAt)} UTC, invited by {person.InvitedBy ?? "nobody: they set the workspace up"}"
         );
+        if (person.InvitedAs.Length > 0)
+            Console.WriteLine($"  Invited as {person.InvitedAs}, on the word of {person.VouchedBy}");
         Console.WriteLine($"  Id         {person.Id}");
     }
 }

@@ -16,13 +16,15 @@ public static class AcceptCommand
     {
         Description = "The address of an account you have already",
     };
-    private static readonly Option<string?> Code = new("--code")
+    private static readonly Option<string?> Code = new("--code") { Description = "The code that was mailed" };
+    private static readonly Option<string?> ComeAs = new("--come-as")
     {
-        Description = "The code mailed to the invited address",
+        Description =
+            "For a link that was handed over: the address of your new account, if not the invited one",
     };
     private static readonly Option<bool> SendCode = new("--send-code")
     {
-        Description = "Have a code mailed to the invited address, when your account has another one",
+        Description = "Have a code mailed that shows the mailbox is yours",
     };
 
     public static Command Make()
@@ -33,6 +35,7 @@ public static class AcceptCommand
             Name,
             Address,
             Code,
+            ComeAs,
             SendCode,
             Passwords.FromStdin,
             CommonOptions.DryRun,
@@ -57,30 +60,31 @@ public static class AcceptCommand
         if (parsed.GetValue(CommonOptions.DryRun))
             return Tell(session, await client.ReadLinkAsync(secret, cancellation));
 
-        var address = parsed.GetValue(Address);
+        var (address, comeAs) = (parsed.GetValue(Address), parsed.GetValue(ComeAs));
+        if (parsed.GetValue(SendCode))
+        {
+            var held = address is null ? null : Passwords.Read(parsed, $"Password of {address}");
+            await client.AskCodeAsync(new CodeRequest(secret, address, held, comeAs), cancellation);
+            Session.Say(
+                $"A code is on its way to {comeAs ?? "the invited address"}. Next: the same command with --code in place of --send-code."
+            );
+            return ExitStatus.Done;
+        }
         if (address is null && parsed.GetValue(Name) is null)
             throw new UsageException("Give --name for a new account, or --address for one you have.");
         var password = Passwords.Read(
             parsed,
             address is null ? "Choose a password" : $"Password of {address}"
         );
-        if (parsed.GetValue(SendCode))
-        {
-            await client.AskCodeAsync(
-                new CodeRequest(
-                    secret,
-                    address ?? throw new UsageException("--send-code needs --address."),
-                    password
-                ),
-                cancellation
-            );
-            Session.Say(
-                "A code is on its way to the invited address. Next: the same command with --code in place of --send-code."
-            );
-            return ExitStatus.Done;
-        }
         var joined = await client.AcceptAsync(
-            new AcceptRequest(secret, password, parsed.GetValue(Name), address, parsed.GetValue(Code)),
+            new AcceptRequest(
+                secret,
+                password,
+                parsed.GetValue(Name),
+                address,
+                parsed.GetValue(Code),
+                comeAs
+            ),
             cancellation
         );
         if (session.Json)
@@ -103,6 +107,10 @@ public static class AcceptCommand
         Console.WriteLine($"{offer.InvitedBy} invites {offer.Address} to {offer.Workspace} as {offer.Kind}.");
         Console.WriteLine($"  Allows     {offer.Allows}");
         Console.WriteLine($"  Until      {(offer.Until is { } day ? Texts.Plain(day) : "no end date")}");
+        if (offer.HandedBy.Length > 0)
+            Console.WriteLine(
+                $"  Link       handed over by {offer.HandedBy}; accepting asks for a mailed code"
+            );
         Console.WriteLine($"  Answer by  {Texts.Instant(offer.Deadline)} UTC");
         if (offer.Message.Length > 0)
             Console.WriteLine($"  Message    {offer.Message.ReplaceLineEndings("\n             ")}");

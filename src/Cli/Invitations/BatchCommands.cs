@@ -127,28 +127,16 @@ public static class BatchCommands
         new("Id", b => b.Id.ToString(), 4)
     );
 
-    private static Command List()
-    {
-        var list = new Command("list", "List batches, newest first");
-        Session.On(
-            list,
-            async (session, _, cancellation) =>
-            {
-                var found = (await session.Client.BatchesAsync(limit: 200, cancellation: cancellation)).Items;
-                if (session.Json)
-                    foreach (var batch in found)
-                        Session.Print(batch, WireJson.Default.BatchView);
-                else if (found.Count == 0)
-                    Console.WriteLine(
-                        "There is no batch. Make one: aboard invitations import FILE --kind guest"
-                    );
-                else
-                    Batches.Print(found);
-                return ExitStatus.Done;
-            }
+    private static Command List() =>
+        Commands.List(
+            "List batches, newest first",
+            [],
+            (session, _, cancellation) =>
+                Commands.AllAsync(cursor => session.Client.BatchesAsync(cursor, 200, cancellation)),
+            Batches,
+            WireJson.Default.BatchView,
+            "There is no batch. Make one: aboard invitations import FILE --kind guest"
         );
-        return list;
-    }
 
     private static Command Show()
     {
@@ -184,23 +172,12 @@ public static class BatchCommands
         return show;
     }
 
-    private static async Task<List<BatchEntryView>> EntriesAsync(
+    private static Task<IReadOnlyList<BatchEntryView>> EntriesAsync(
         AboardClient client,
         Guid id,
         string verdict,
         CancellationToken cancellation
-    )
-    {
-        var entries = new List<BatchEntryView>();
-        string? cursor = null;
-        do
-        {
-            var page = await client.BatchEntriesAsync(id, verdict, cursor, 200, cancellation);
-            entries.AddRange(page.Items);
-            cursor = page.Next;
-        } while (cursor is not null);
-        return entries;
-    }
+    ) => Commands.AllAsync(cursor => client.BatchEntriesAsync(id, verdict, cursor, 200, cancellation));
 
     private static Command Mend()
     {

@@ -180,6 +180,9 @@ public static class InvitationCommands
             )
         );
         Line("Host", invitation.Host);
+        if (invitation.HandedBy.Length > 0)
+            Line("Link", $"handed over by {invitation.HandedBy}: it proves no mailbox");
+        Line("Came as", invitation.CameAs);
         Line("Note", invitation.Note);
         Line(
             "Invited",

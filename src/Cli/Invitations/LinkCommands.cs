@@ -74,28 +74,16 @@ public static class LinkCommands
             End(),
         };
 
-    private static Command List()
-    {
-        var list = new Command("list", "List join links, newest first");
-        Session.On(
-            list,
-            async (session, _, cancellation) =>
-            {
-                var found = (await session.Client.LinksAsync(cancellation)).Items;
-                if (session.Json)
-                    foreach (var link in found)
-                        Session.Print(link, WireJson.Default.JoinLinkView);
-                else if (found.Count == 0)
-                    Console.WriteLine(
-                        "There is no join link. Make one: aboard links add \"harbour day\" --kind guest"
-                    );
-                else
-                    Table.Print(found);
-                return ExitStatus.Done;
-            }
+    private static Command List() =>
+        Commands.List(
+            "List join links, newest first",
+            [],
+            (session, _, cancellation) =>
+                Commands.AllAsync(cursor => session.Client.LinksAsync(cursor, 200, cancellation)),
+            Table,
+            WireJson.Default.JoinLinkView,
+            "There is no join link. Make one: aboard links add \"harbour day\" --kind guest"
         );
-        return list;
-    }
 
     private static Command Show()
     {

@@ -34,6 +34,10 @@ public static class RuleCommands
         "--approval-role",
         "A role whose giving waits for approval, or none"
     );
+    private static readonly Option<bool?> ApproveOtherAddress = new("--approve-other-address")
+    {
+        Description = "Whether whoever comes with another address than the invited one waits: true or false",
+    };
     private static readonly Option<string[]> Inviters = Several(
         "--inviters",
         "KIND=ROLE,ROLE: who may invite a kind; KIND=none for everybody who may invite"
@@ -73,6 +77,7 @@ public static class RuleCommands
                 HostForOutsiders,
                 Approval,
                 ApprovalRole,
+                ApproveOtherAddress,
                 Inviters,
                 AllowedDomain,
                 BlockedDomain,
@@ -124,6 +129,7 @@ public static class RuleCommands
             HostForOutsiders = parsed.GetValue(HostForOutsiders) ?? rules.HostForOutsiders,
             Approval = Words(parsed, Approval) ?? rules.Approval,
             ApprovalRoles = Words(parsed, ApprovalRole) ?? rules.ApprovalRoles,
+            ApproveOtherAddress = parsed.GetValue(ApproveOtherAddress) ?? rules.ApproveOtherAddress,
             Inviters = inviters,
             AllowedDomains = Words(parsed, AllowedDomain) ?? rules.AllowedDomains,
             BlockedDomains = Words(parsed, BlockedDomain) ?? rules.BlockedDomains,
@@ -143,6 +149,7 @@ public static class RuleCommands
         Say("host for outsiders", rules.HostForOutsiders ? "needed" : "not needed");
         Say("approval of kinds", Joined(rules.Approval, None));
         Say("approval of roles", Joined(rules.ApprovalRoles, None));
+        Say("another address", rules.ApproveOtherAddress ? "waits for approval" : "needs no approval");
         Say(
             "who may invite",
             Joined(

@@ -8,12 +8,37 @@ namespace ComeAboard.Client;
 public sealed partial class AboardClient
 {
     /// <summary>The groups.</summary>
-    public Task<Page<GroupView>> GroupsAsync(CancellationToken cancellation = default) =>
-        GetAsync(_workspace + "/groups", WireJson.Default.PageGroupView, cancellation);
+    public NamedThings<GroupRequest, GroupView, GroupView> Groups =>
+        new(
+            this,
+            _workspace + "/groups",
+            WireJson.Default.GroupRequest,
+            WireJson.Default.GroupView,
+            WireJson.Default.PageGroupView,
+            WireJson.Default.GroupView
+        );
 
-    /// <summary>One group, by name or id.</summary>
-    public Task<GroupView> GroupAsync(string group, CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/groups/{Part(group)}", WireJson.Default.GroupView, cancellation);
+    /// <summary>The organisations; each also by its code.</summary>
+    public NamedThings<OrganisationRequest, OrganisationView, OrganisationView> Organisations =>
+        new(
+            this,
+            _workspace + "/organisations",
+            WireJson.Default.OrganisationRequest,
+            WireJson.Default.OrganisationView,
+            WireJson.Default.PageOrganisationView,
+            WireJson.Default.OrganisationView
+        );
+
+    /// <summary>The seat pools.</summary>
+    public NamedThings<PoolRequest, PoolView, PoolView> Pools =>
+        new(
+            this,
+            _workspace + "/seats",
+            WireJson.Default.PoolRequest,
+            WireJson.Default.PoolView,
+            WireJson.Default.PagePoolView,
+            WireJson.Default.PoolView
+        );
 
     /// <summary>Who is in a group.</summary>
     public Task<Page<PersonView>> GroupMembersAsync(
@@ -28,54 +53,8 @@ public sealed partial class AboardClient
             cancellation
         );
 
-    /// <summary>Makes a group.</summary>
-    public Task<GroupView> AddGroupAsync(
-        GroupRequest request,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync(
-            HttpMethod.Post,
-            _workspace + "/groups" + Dry(dryRun),
-            request,
-            WireJson.Default.GroupRequest,
-            WireJson.Default.GroupView,
-            cancellation
-        );
-
-    /// <summary>Changes a group.</summary>
-    public Task<GroupView> ChangeGroupAsync(
-        string group,
-        GroupRequest request,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync(
-            HttpMethod.Put,
-            $"{_workspace}/groups/{Part(group)}" + Dry(dryRun),
-            request,
-            WireJson.Default.GroupRequest,
-            WireJson.Default.GroupView,
-            cancellation
-        );
-
-    /// <summary>Removes a group, and what is given to it.</summary>
-    public Task<GroupAnswer> RemoveGroupAsync(
-        string group,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync<object, GroupAnswer>(
-            HttpMethod.Delete,
-            $"{_workspace}/groups/{Part(group)}" + Dry(dryRun),
-            null,
-            null,
-            WireJson.Default.GroupAnswer,
-            cancellation
-        );
-
     /// <summary>Puts people into a group.</summary>
-    public Task<GroupAnswer> PutIntoGroupAsync(
+    public Task<EditAnswer> PutIntoGroupAsync(
         string group,
         PeopleRequest request,
         bool dryRun = false,
@@ -86,28 +65,28 @@ public sealed partial class AboardClient
             $"{_workspace}/groups/{Part(group)}/members" + Dry(dryRun),
             request,
             WireJson.Default.PeopleRequest,
-            WireJson.Default.GroupAnswer,
+            WireJson.Default.EditAnswer,
             cancellation
         );
 
     /// <summary>Takes somebody out of a group.</summary>
-    public Task<GroupAnswer> TakeFromGroupAsync(
+    public Task<EditAnswer> TakeFromGroupAsync(
         string group,
         string person,
         bool dryRun = false,
         CancellationToken cancellation = default
     ) =>
-        CallAsync<object, GroupAnswer>(
+        CallAsync<object, EditAnswer>(
             HttpMethod.Delete,
             $"{_workspace}/groups/{Part(group)}/members/{Part(person)}" + Dry(dryRun),
             null,
             null,
-            WireJson.Default.GroupAnswer,
+            WireJson.Default.EditAnswer,
             cancellation
         );
 
-    /// <summary>The organisations.</summary>
-    public Task<Page<OrganisationView>> OrganisationsAsync(
+    /// <summary>Organisations of a kind with a part of their name, code, reference or domains.</summary>
+    public Task<Page<OrganisationView>> FindOrganisationsAsync(
         string? search = null,
         string? kind = null,
         CancellationToken cancellation = default
@@ -118,90 +97,9 @@ public sealed partial class AboardClient
             cancellation
         );
 
-    /// <summary>One organisation, by name, code or id.</summary>
-    public Task<OrganisationView> OrganisationAsync(
-        string organisation,
-        CancellationToken cancellation = default
-    ) =>
-        GetAsync(
-            $"{_workspace}/organisations/{Part(organisation)}",
-            WireJson.Default.OrganisationView,
-            cancellation
-        );
-
-    /// <summary>Makes an organisation.</summary>
-    public Task<OrganisationView> AddOrganisationAsync(
-        OrganisationRequest request,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync(
-            HttpMethod.Post,
-            _workspace + "/organisations" + Dry(dryRun),
-            request,
-            WireJson.Default.OrganisationRequest,
-            WireJson.Default.OrganisationView,
-            cancellation
-        );
-
-    /// <summary>Changes an organisation.</summary>
-    public Task<OrganisationView> ChangeOrganisationAsync(
-        string organisation,
-        OrganisationRequest request,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync(
-            HttpMethod.Put,
-            $"{_workspace}/organisations/{Part(organisation)}" + Dry(dryRun),
-            request,
-            WireJson.Default.OrganisationRequest,
-            WireJson.Default.OrganisationView,
-            cancellation
-        );
-
-    /// <summary>The seat pools.</summary>
-    public Task<Page<PoolView>> PoolsAsync(CancellationToken cancellation = default) =>
-        GetAsync(_workspace + "/seats", WireJson.Default.PagePoolView, cancellation);
-
-    /// <summary>One seat pool, by name or id.</summary>
-    public Task<PoolView> PoolAsync(string pool, CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/seats/{Part(pool)}", WireJson.Default.PoolView, cancellation);
-
     /// <summary>Who holds a seat of a pool, and for whom one is reserved.</summary>
     public Task<Page<SeatView>> SeatHoldersAsync(string pool, CancellationToken cancellation = default) =>
         GetAsync($"{_workspace}/seats/{Part(pool)}/holders", WireJson.Default.PageSeatView, cancellation);
-
-    /// <summary>Makes a seat pool.</summary>
-    public Task<PoolView> AddPoolAsync(
-        PoolRequest request,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync(
-            HttpMethod.Post,
-            _workspace + "/seats" + Dry(dryRun),
-            request,
-            WireJson.Default.PoolRequest,
-            WireJson.Default.PoolView,
-            cancellation
-        );
-
-    /// <summary>Changes a seat pool.</summary>
-    public Task<PoolView> ChangePoolAsync(
-        string pool,
-        PoolRequest request,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync(
-            HttpMethod.Put,
-            $"{_workspace}/seats/{Part(pool)}" + Dry(dryRun),
-            request,
-            WireJson.Default.PoolRequest,
-            WireJson.Default.PoolView,
-            cancellation
-        );
 
     /// <summary>Gives people seats; the answer says what remains.</summary>
     public Task<SeatAnswer> GiveSeatsAsync(
@@ -250,27 +148,4 @@ public sealed partial class AboardClient
             WireJson.Default.SeatAnswer,
             cancellation
         );
-
-    /// <summary>Removes an organisation without people, and what is given to it.</summary>
-    /// <param name="organisation">Its name, code or id.</param>
-    /// <param name="dryRun">Whether only to say what that changes.</param>
-    /// <param name="cancellation">Stops waiting.</param>
-    /// <returns>How many grants are taken, and the difference.</returns>
-    public Task<GroupAnswer> RemoveOrganisationAsync(
-        string organisation,
-        bool dryRun = false,
-        CancellationToken cancellation = default
-    ) =>
-        CallAsync<object, GroupAnswer>(
-            HttpMethod.Delete,
-            $"{_workspace}/organisations/{Part(organisation)}?dryRun={(dryRun ? "true" : "false")}",
-            null,
-            null,
-            WireJson.Default.GroupAnswer,
-            cancellation
-        );
-
-    /// <summary>Removes a seat pool nobody holds a seat of.</summary>
-    public Task RemovePoolAsync(string pool, CancellationToken cancellation = default) =>
-        DeleteAsync($"{_workspace}/seats/{Part(pool)}", cancellation);
 }

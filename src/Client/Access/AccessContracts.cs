@@ -113,7 +113,7 @@ public sealed record GroupView(
     int Members,
     IReadOnlyList<GrantView> Grants,
     int Version
-);
+) : INamedView;
 
 /// <summary>People to be put somewhere.</summary>
 /// <param name="People">Addresses or ids, 1 to 1,000.</param>
@@ -122,4 +122,4 @@ public sealed record PeopleRequest(IReadOnlyList<string> People);
 /// <summary>What putting people into a group, taking them out, or removing something with what is given by it comes to.</summary>
 /// <param name="Done">How many people, or grants.</param>
 /// <param name="Difference">What changes, for whom.</param>
-public sealed record GroupAnswer(int Done, DifferenceView Difference);
+public sealed record EditAnswer(int Done, DifferenceView Difference);

@@ -64,7 +64,7 @@ public sealed record OrganisationView(
     IReadOnlyList<GrantView> Grants,
     IReadOnlyList<string> OffAt,
     int Version
-)
+) : INamedView
 {
     /// <summary>In the answer to a change, what it changes for whom; null otherwise.</summary>
     public DifferenceView? Difference { get; init; }

@@ -27,7 +27,7 @@ public sealed record ResourceView(
     int People,
     int Outsiders,
     int Version
-)
+) : INamedView
 {
     /// <summary>In the answer to a change, what it changes for whom; null otherwise.</summary>
     public DifferenceView? Difference { get; init; }

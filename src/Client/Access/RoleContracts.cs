@@ -34,7 +34,7 @@ public sealed record RoleDetail(
     IReadOnlyList<string> Duties,
     int Holders,
     int Version
-);
+) : INamedView;
 
 /// <summary>A need of an area that a role does not meet.</summary>
 /// <param name="Area">The area that draws on another.</param>
@@ -93,4 +93,4 @@ public sealed record AreaView(
     IReadOnlyList<AreaLevel> Needs,
     int Resources,
     int Version
-);
+) : INamedView;

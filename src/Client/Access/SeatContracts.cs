@@ -35,7 +35,7 @@ public sealed record PoolView(
     long? ChangesLeft,
     int Year,
     int Version
-);
+) : INamedView;
 
 /// <summary>Who holds a seat, or for whom one is reserved.</summary>
 /// <param name="Id">The member, or the invitation.</param>

@@ -138,7 +138,7 @@ public sealed partial class AboardClient
     public Task<byte[]> CsvAsync(string list, CancellationToken cancellation = default) =>
         BytesAsync(new HttpRequestMessage(HttpMethod.Get, $"{_workspace}/{list}"), cancellation);
 
-    private async Task<TAnswer> CallAsync<TRequest, TAnswer>(
+    internal async Task<TAnswer> CallAsync<TRequest, TAnswer>(
         HttpMethod method,
         string path,
         TRequest? request,
@@ -151,13 +151,21 @@ public sealed partial class AboardClient
         using var message = new HttpRequestMessage(method, path);
         if (requestType is not null)
             message.Content = JsonContent.Create(request!, requestType);
-        if (version is { } seen)
-            message.Headers.TryAddWithoutValidation("If-Match", $"\"{seen}\"");
+        SayVersion(message, version);
         using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
         return await ReadAsync(answer, answerType, cancellation).ConfigureAwait(false);
     }
 
-    private static string Part(string text) => Uri.EscapeDataString(text);
+    /// <summary>Says which version is changed; what replaces something must, and takes any when none is known.</summary>
+    internal static void SayVersion(HttpRequestMessage message, int? version)
+    {
+        if (version is { } seen)
+            message.Headers.TryAddWithoutValidation("If-Match", $"\"{seen}\"");
+        else if (message.Method == HttpMethod.Put)
+            message.Headers.TryAddWithoutValidation("If-Match", "*");
+    }
 
-    private static string Dry(bool dryRun) => dryRun ? "?dryRun=true" : "";
+    internal static string Part(string text) => Uri.EscapeDataString(text);
+
+    internal static string Dry(bool dryRun) => dryRun ? "?dryRun=true" : "";
 }

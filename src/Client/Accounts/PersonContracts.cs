@@ -30,6 +30,12 @@ public sealed record PersonView(
     int Version
 )
 {
+    /// <summary>The address that was invited, where they came with another proved one and did not prove that; empty otherwise.</summary>
+    public string InvitedAs { get; init; } = "";
+
+    /// <summary>On whose word they came with another address; empty otherwise.</summary>
+    public string VouchedBy { get; init; } = "";
+
     /// <summary>The first day of a stay that was still to come when they joined, inclusive; null for at once.</summary>
     public DateOnly? From { get; init; }
 

@@ -16,6 +16,26 @@ public sealed record DeparturePlanView(
     IReadOnlyList<string> Losses,
     IReadOnlyList<string> Stays,
     Problem? Problem
+)
+{
+    /// <summary>Everything that is done, step by step; the losses are made from it.</summary>
+    public IReadOnlyList<DepartureStepView> Steps { get; init; } = [];
+}
+
+/// <summary>One step of a departure.</summary>
+/// <param name="Deed">stop-access, close-sign-in, revoke-token, close-join-link, stop-list, pass-on-invitation, pass-on-hosting, pass-on-guest, hand-over or free-seat.</param>
+/// <param name="Subject">The id of what it is done to.</param>
+/// <param name="Name">The name of that; empty where it has none.</param>
+/// <param name="Heir">The member who has it from then on; null where nobody does.</param>
+/// <param name="HeirName">Their name; empty for none.</param>
+/// <param name="Sentence">What is done, as a sentence.</param>
+public sealed record DepartureStepView(
+    string Deed,
+    Guid Subject,
+    string Name,
+    Guid? Heir,
+    string HeirName,
+    string Sentence
 );
 
 /// <summary>The ending of one person's access.</summary>
@@ -38,4 +58,8 @@ public sealed record DepartureView(
     string RequestedBy,
     DateTimeOffset RequestedAt,
     DateTimeOffset? DoneAt
-);
+)
+{
+    /// <summary>What it comes to, step by step: as planned until it is done, then as done.</summary>
+    public IReadOnlyList<DepartureStepView> Steps { get; init; } = [];
+}

@@ -11,6 +11,17 @@ namespace ComeAboard.Client;
 // Many at once: files, pasted lists, presets, join links.
 public sealed partial class AboardClient
 {
+    /// <summary>The presets.</summary>
+    public NamedThings<PresetRequest, PresetView, PresetView> Presets =>
+        new(
+            this,
+            _workspace + "/presets",
+            WireJson.Default.PresetRequest,
+            WireJson.Default.PresetView,
+            WireJson.Default.PagePresetView,
+            WireJson.Default.PresetView
+        );
+
     /// <summary>Hands in a CSV or XLSX file; it is judged in the background, and sent as well where that is asked.</summary>
     /// <param name="file">The file's content.</param>
     /// <param name="name">The file's name.</param>
@@ -139,10 +150,45 @@ public sealed partial class AboardClient
     public Task<BatchView> SendBatchAsync(Guid id, CancellationToken cancellation = default) =>
         StepAsync($"{_workspace}/batches/{id}/send", WireJson.Default.BatchView, cancellation);
 
-    /// <summary>How far a batch has come, again and again until it rests or has stopped.</summary>
+    /// <summary>
+    /// How far a batch has come, again and again until it rests or has stopped. A service that stops meanwhile is asked
+    /// again when it said so, and for half a minute after.
+    /// </summary>
     public async IAsyncEnumerable<BatchView> WatchBatchAsync(
         Guid id,
         [EnumeratorCancellation] CancellationToken cancellation = default
+    )
+    {
+        var isOver = false;
+        for (var tries = 0; !isOver && tries < 15; tries++)
+        {
+            if (tries > 0)
+                await Task.Delay(TimeSpan.FromSeconds(2), cancellation).ConfigureAwait(false);
+            await using var events = WatchOnceAsync(id, cancellation).GetAsyncEnumerator(cancellation);
+            while (!isOver)
+            {
+                try
+                {
+                    if (!await events.MoveNextAsync().ConfigureAwait(false))
+                        break;
+                }
+                catch (Exception fault)
+                    when (tries > 0
+                        && fault is IOException or RefusedException { Problem.Code: "server.unreachable" }
+                    )
+                {
+                    break;
+                }
+                tries = 0;
+                isOver = events.Current.State is "resting" or "stopped";
+                yield return events.Current;
+            }
+        }
+    }
+
+    private async IAsyncEnumerable<BatchView> WatchOnceAsync(
+        Guid id,
+        [EnumeratorCancellation] CancellationToken cancellation
     )
     {
         using var message = new HttpRequestMessage(HttpMethod.Get, $"{_workspace}/batches/{id}/progress");
@@ -183,171 +229,4 @@ public sealed partial class AboardClient
             ),
             cancellation
         );
-
-    /// <summary>All presets by name.</summary>
-    public Task<Page<PresetView>> PresetsAsync(CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/presets", WireJson.Default.PagePresetView, cancellation);
-
-    /// <summary>The preset with a name or id.</summary>
-    public Task<PresetView> PresetAsync(string preset, CancellationToken cancellation = default) =>
-        GetAsync(
-            $"{_workspace}/presets/{Uri.EscapeDataString(preset)}",
-            WireJson.Default.PresetView,
-            cancellation
-        );
-
-    /// <summary>Saves a preset.</summary>
-    public Task<PresetView> AddPresetAsync(PresetRequest request, CancellationToken cancellation = default) =>
-        PostAsync(
-            $"{_workspace}/presets",
-            request,
-            WireJson.Default.PresetRequest,
-            WireJson.Default.PresetView,
-            cancellation
-        );
-
-    /// <summary>Replaces a preset.</summary>
-    public Task<PresetView> ChangePresetAsync(
-        string preset,
-        PresetRequest request,
-        CancellationToken cancellation = default
-    ) =>
-        PutAsync(
-            $"{_workspace}/presets/{Uri.EscapeDataString(preset)}",
-            request,
-            WireJson.Default.PresetRequest,
-            WireJson.Default.PresetView,
-            cancellation
-        );
-
-    /// <summary>Removes a preset; invitations made with it stay as they are.</summary>
-    public Task RemovePresetAsync(string preset, CancellationToken cancellation = default) =>
-        DeleteAsync($"{_workspace}/presets/{Uri.EscapeDataString(preset)}", cancellation);
-
-    /// <summary>All join links, newest first.</summary>
-    public Task<Page<JoinLinkView>> LinksAsync(CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/links", WireJson.Default.PageJoinLinkView, cancellation);
-
-    /// <summary>One join link.</summary>
-    public Task<JoinLinkView> LinkAsync(Guid id, CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/links/{id}", WireJson.Default.JoinLinkView, cancellation);
-
-    /// <summary>Makes a join link; its address is shown once.</summary>
-    public Task<NewJoinLink> AddLinkAsync(
-        JoinLinkRequest request,
-        CancellationToken cancellation = default
-    ) =>
-        PostAsync(
-            $"{_workspace}/links",
-            request,
-            WireJson.Default.JoinLinkRequest,
-            WireJson.Default.NewJoinLink,
-            cancellation
-        );
-
-    /// <summary>Gives a join link another address; the one handed out is dead.</summary>
-    public Task<NewJoinLink> RenewLinkAsync(Guid id, CancellationToken cancellation = default) =>
-        StepAsync($"{_workspace}/links/{id}/renew", WireJson.Default.NewJoinLink, cancellation);
-
-    /// <summary>Closes a join link.</summary>
-    public Task<JoinLinkView> CloseLinkAsync(Guid id, CancellationToken cancellation = default) =>
-        StepAsync($"{_workspace}/links/{id}/close", WireJson.Default.JoinLinkView, cancellation);
-
-    /// <summary>Ends everybody who came in by a join link, or tells whose access that would be.</summary>
-    public Task<LinkDeparture> EndLinkPeopleAsync(
-        Guid id,
-        bool dryRun,
-        CancellationToken cancellation = default
-    ) =>
-        StepAsync(
-            $"{_workspace}/links/{id}/end?dryRun={(dryRun ? "true" : "false")}",
-            WireJson.Default.LinkDeparture,
-            cancellation
-        );
-
-    /// <summary>What a join link offers.</summary>
-    public Task<JoinOfferView> ReadJoinLinkAsync(string secret, CancellationToken cancellation = default) =>
-        PostAsync(
-            "api/v1/join-links/read",
-            new LinkRequest(secret),
-            WireJson.Default.LinkRequest,
-            WireJson.Default.JoinOfferView,
-            cancellation
-        );
-
-    /// <summary>Asks to come in by a join link: a personal invitation is mailed to the address if it can.</summary>
-    public Task AskByLinkAsync(JoinRequest request, CancellationToken cancellation = default) =>
-        SendAsync(
-            Post("api/v1/join-links/ask", JsonContent.Create(request, WireJson.Default.JoinRequest)),
-            cancellation
-        );
-
-    /// <summary>The rules of the house.</summary>
-    public Task<RulesView> RulesAsync(CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/rules", WireJson.Default.RulesView, cancellation);
-
-    /// <summary>Replaces the rules of the house.</summary>
-    public Task<RulesView> ChangeRulesAsync(RulesView rules, CancellationToken cancellation = default) =>
-        PutAsync(
-            $"{_workspace}/rules",
-            rules,
-            WireJson.Default.RulesView,
-            WireJson.Default.RulesView,
-            cancellation
-        );
-
-    /// <summary>Changes how the workspace shows itself to invitees.</summary>
-    public Task<AppearanceView> ChangeAppearanceAsync(
-        AppearanceView appearance,
-        CancellationToken cancellation = default
-    ) =>
-        PutAsync(
-            $"{_workspace}/appearance",
-            appearance,
-            WireJson.Default.AppearanceView,
-            WireJson.Default.AppearanceView,
-            cancellation
-        );
-
-    /// <summary>The wordings of invitations and reminders in all languages.</summary>
-    public Task<Page<WordingView>> WordingsAsync(CancellationToken cancellation = default) =>
-        GetAsync($"{_workspace}/wordings", WireJson.Default.PageWordingView, cancellation);
-
-    /// <summary>Words a mail of the workspace's own.</summary>
-    public Task<WordingView> ChangeWordingAsync(
-        string letter,
-        string language,
-        WordingRequest request,
-        CancellationToken cancellation = default
-    ) =>
-        PutAsync(
-            $"{_workspace}/wordings/{letter}/{language}",
-            request,
-            WireJson.Default.WordingRequest,
-            WireJson.Default.WordingView,
-            cancellation
-        );
-
-    /// <summary>Takes a mail back to the wording that ships.</summary>
-    public Task RemoveWordingAsync(
-        string letter,
-        string language,
-        CancellationToken cancellation = default
-    ) => DeleteAsync($"{_workspace}/wordings/{letter}/{language}", cancellation);
-
-    private static MultipartFormDataContent FormOf(
-        Stream file,
-        string name,
-        BatchDefaults defaults,
-        bool send
-    ) =>
-        new()
-        {
-            { new StreamContent(file), "file", name },
-            {
-                new StringContent(JsonSerializer.Serialize(defaults, WireJson.Default.BatchDefaults)),
-                "defaults"
-            },
-            { new StringContent(send ? "true" : "false"), "send" },
-        };
 }

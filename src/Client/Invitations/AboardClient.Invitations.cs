@@ -191,7 +191,8 @@ public sealed partial class AboardClient
         InvitationRequest request,
         CancellationToken cancellation = default
     ) =>
-        PutAsync(
+        CallAsync(
+            HttpMethod.Put,
             $"{_workspace}/invitations/{id}",
             request,
             WireJson.Default.InvitationRequest,

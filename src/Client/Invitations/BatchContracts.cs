@@ -166,7 +166,7 @@ public sealed record PresetView(
     string Message,
     string? Language,
     int Version
-)
+) : INamedView
 {
     /// <summary>What it gives.</summary>
     public BundleView Gives { get; init; } = new();

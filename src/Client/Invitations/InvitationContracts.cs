@@ -165,6 +165,12 @@ public sealed record InvitationView(
     /// <summary>Whether accepting waits for approval.</summary>
     public bool NeedsApproval { get; init; }
 
+    /// <summary>The proved address somebody accepted with who did not prove the invited one; empty otherwise.</summary>
+    public string CameAs { get; init; } = "";
+
+    /// <summary>Who handed a link to it over by another way than mail; empty for nobody.</summary>
+    public string HandedBy { get; init; } = "";
+
     /// <summary>When it is reminded of next, if at all.</summary>
     public DateTimeOffset? NextReminderAt { get; init; }
 
@@ -276,6 +282,15 @@ public sealed record LandingView(
 
     /// <summary>Whether accepting takes effect only when somebody has approved it.</summary>
     public bool NeedsApproval { get; init; }
+
+    /// <summary>
+    /// Who handed this link over by another way than mail; empty for a mailed one. A link that was handed over proves no
+    /// mailbox: accepting asks for a code mailed to the invited address, or to another one to come with.
+    /// </summary>
+    public string HandedBy { get; init; } = "";
+
+    /// <summary>Whether an account names the invited address without having proved it: if it is the invitee's own, they sign in to it first.</summary>
+    public bool IsBorneUnproved { get; init; }
 }
 
 /// <summary>A yes. With <paramref name="Address"/> it is given with an account already held, else with a new one.</summary>
@@ -283,13 +298,15 @@ public sealed record LandingView(
 /// <param name="Password">The password of the account, held or new (10 to 128 characters).</param>
 /// <param name="Name">The name of a new account.</param>
 /// <param name="Address">An address of the account already held.</param>
-/// <param name="Code">The code mailed to the invited address, when the account has another.</param>
+/// <param name="Code">The code mailed to the invited address, when the account has another; or to the address of a new account, when the link was handed over.</param>
+/// <param name="ComeAs">For a new account by a link that was handed over: its address, when it is not the invited one.</param>
 public sealed record AcceptRequest(
     string Secret,
     string Password,
     string? Name = null,
     string? Address = null,
-    string? Code = null
+    string? Code = null,
+    string? ComeAs = null
 );
 
 /// <summary>What somebody has after saying yes.</summary>
@@ -312,11 +329,20 @@ public sealed record AcceptAnswer(
     DateOnly? Until
 );
 
-/// <summary>A request for a code to be mailed to the invited address, by the holder of another account.</summary>
+/// <summary>
+/// A request for a code to be mailed. With an account it goes to the invited address; without one, for a link that was
+/// handed over, to the address the new account is to have.
+/// </summary>
 /// <param name="Secret">The last part of the link.</param>
-/// <param name="Address">An address of the account held.</param>
-/// <param name="Password">Its password.</param>
-public sealed record CodeRequest(string Secret, string Address, string Password);
+/// <param name="Address">An address of the account held; absent for a new one.</param>
+/// <param name="Password">Its password; absent for a new one.</param>
+/// <param name="ComeAs">The address of the new account; the invited one when absent.</param>
+public sealed record CodeRequest(
+    string Secret,
+    string? Address = null,
+    string? Password = null,
+    string? ComeAs = null
+);
 
 /// <summary>A no.</summary>
 /// <param name="Secret">The last part of the link.</param>

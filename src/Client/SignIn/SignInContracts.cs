@@ -19,7 +19,8 @@ public sealed record ProgramSignInRequest(
 
 /// <summary>A wish for an API token of one's own.</summary>
 /// <param name="Label">What it is for, 1 to 100 characters.</param>
-public sealed record TokenRequest(string Label);
+/// <param name="Days">How many days it counts, 1 to 365; 90 when absent.</param>
+public sealed record TokenRequest(string Label, int? Days = null);
 
 /// <summary>An API token; its secret is not in it.</summary>
 /// <param name="Id">Its id.</param>
@@ -33,20 +34,35 @@ public sealed record TokenView(
     string Holder,
     DateTimeOffset CreatedAt,
     DateTimeOffset? RevokedAt
-);
+)
+{
+    /// <summary>The first instant at which it does not count any more (exclusive end).</summary>
+    public DateTimeOffset ExpiresAt { get; init; }
+
+    /// <summary>Whether it is the caller's own.</summary>
+    public bool IsOwn { get; init; }
+}
 
 /// <summary>A new API token with its secret, which is shown this once.</summary>
 /// <param name="Token">The secret: send it as <c>Authorization: Bearer …</c> (RFC 6750).</param>
 /// <param name="Id">The token's id.</param>
 /// <param name="Workspace">The short name of its workspace.</param>
-public sealed record NewToken(string Token, Guid Id, string Workspace);
+public sealed record NewToken(string Token, Guid Id, string Workspace)
+{
+    /// <summary>The first instant at which it does not count any more (exclusive end).</summary>
+    public DateTimeOffset ExpiresAt { get; init; }
+}
 
 /// <summary>Who is signed in.</summary>
 /// <param name="AccountId">The account.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Address">Its address.</param>
 /// <param name="Places">The workspaces it is active in.</param>
-public sealed record MeView(Guid AccountId, string Name, string Address, IReadOnlyList<PlaceView> Places);
+public sealed record MeView(Guid AccountId, string Name, string Address, IReadOnlyList<PlaceView> Places)
+{
+    /// <summary>Whether the account has shown that its address is its own.</summary>
+    public bool IsAddressProved { get; init; }
+}
 
 /// <summary>A workspace somebody is in.</summary>
 /// <param name="Workspace">Its short name.</param>
@@ -89,3 +105,19 @@ public sealed record SetUpRequest(string Secret, string Name, string Address, st
 /// <summary>The token that a browser session must send back with every change, in the header <c>X-Antiforgery</c>.</summary>
 /// <param name="Token">The token.</param>
 public sealed record AntiforgeryView(string Token);
+
+/// <summary>Something that touches the safety of a workspace.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="At">When.</param>
+/// <param name="Kind">sign-in.failed, sign-in.locked or right.refused.</param>
+/// <param name="Who">Whom it is about, by name and address.</param>
+/// <param name="Network">From which network: an IPv4 address, or the first 64 bits of an IPv6 one.</param>
+/// <param name="Details">What happened, in a few words.</param>
+public sealed record SecurityEventView(
+    Guid Id,
+    DateTimeOffset At,
+    string Kind,
+    string Who,
+    string Network,
+    string Details
+);

@@ -23,9 +23,15 @@ public sealed record RulesView(
     /// <summary>Roles, by name, whose giving by invitation waits for approval.</summary>
     public IReadOnlyList<string> ApprovalRoles { get; init; } = [];
 
+    /// <summary>Whether somebody waits for approval who comes with another address than the invited one.</summary>
+    public bool ApproveOtherAddress { get; init; }
+
     /// <summary>By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> Inviters { get; init; } =
         new Dictionary<string, IReadOnlyList<string>>();
+
+    /// <summary>The version to give back in If-Match; 0 in a request stands for whatever it is.</summary>
+    public int Version { get; init; }
 }
 
 /// <summary>How the workspace shows itself to invitees.</summary>
@@ -33,7 +39,11 @@ public sealed record RulesView(
 /// <param name="ReplyTo">Where answers to its mails go; null for nowhere else.</param>
 /// <param name="Language">The language used when nothing else is said.</param>
 /// <param name="Colour">The colour of invitee pages and mails as #rrggbb, dark enough for white letters; null for the product's own.</param>
-public sealed record AppearanceView(string SenderName, string? ReplyTo, string Language, string? Colour);
+public sealed record AppearanceView(string SenderName, string? ReplyTo, string Language, string? Colour)
+{
+    /// <summary>The version to give back in If-Match; 0 in a request stands for whatever it is.</summary>
+    public int Version { get; init; }
+}
 
 /// <summary>The wording of a mail in a language.</summary>
 /// <param name="Letter">invitation or reminder.</param>
@@ -42,13 +52,15 @@ public sealed record AppearanceView(string SenderName, string? ReplyTo, string L
 /// <param name="Body">The body, a Liquid template in plain text; blank lines part paragraphs.</param>
 /// <param name="IsOwn">Whether the workspace wrote it; else it is what ships.</param>
 /// <param name="Words">What may be put in: the names the templates know.</param>
+/// <param name="Version">The version to give back in If-Match.</param>
 public sealed record WordingView(
     string Letter,
     string Language,
     string Subject,
     string Body,
     bool IsOwn,
-    IReadOnlyList<string> Words
+    IReadOnlyList<string> Words,
+    int Version
 );
 
 /// <summary>A wording of the workspace's own.</summary>

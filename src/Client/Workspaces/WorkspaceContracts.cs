@@ -26,6 +26,12 @@ public sealed record WorkspaceView(
 {
     /// <summary>The colour of invitee pages and mails as #rrggbb; null for the product's own.</summary>
     public string? Colour { get; init; }
+
+    /// <summary>The version of how it shows itself, to give back in If-Match when that is changed.</summary>
+    public int Appearance { get; init; }
+
+    /// <summary>The pages of the console that open to whoever asks, in the order of the work.</summary>
+    public IReadOnlyList<string> Pages { get; init; } = [];
 }
 
 /// <summary>A role that can be given.</summary>
@@ -37,7 +43,7 @@ public sealed record RoleView(string Name, string Sentence);
 /// <param name="Invitations">Invitations by state; every state is present.</param>
 /// <param name="People">Active people by kind; every kind is present.</param>
 /// <param name="Administrators">How many administrators without an end date there are.</param>
-/// <param name="WaitingMail">How many mails the mail server has not taken yet after at least one try.</param>
+/// <param name="WaitingMail">How many mails the mail server has not taken yet.</param>
 /// <param name="EndingSoon">People whose last day is within 30 days, soonest first, at most 20.</param>
 /// <param name="ExpiringSoon">Pending invitations whose deadline is within 3 days, soonest first, at most 20.</param>
 public sealed record OverviewView(

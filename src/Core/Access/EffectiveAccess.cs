@@ -92,6 +92,20 @@ public static class EffectiveAccess
         return held;
     }
 
+    /// <summary>Every duty that was given to somebody of the staff, whether it counts today, later or only once they are let in again.</summary>
+    public static Duties DutiesEver(this AccessWorld world, Person person)
+    {
+        if (person.Kind.IsOutsider())
+            return Duties.None;
+        var given = Duties.None;
+        foreach (var (grant, _, _) in world.PathsOf(person))
+        {
+            if (grant.ResourceId is null)
+                given |= world.Roles.TryGetValue(grant.RoleId, out var role) ? role.Duties : Duties.None;
+        }
+        return given;
+    }
+
     /// <summary>The level of a member at a place, with the grants that produce it.</summary>
     public static Answer Explain(this AccessWorld world, Guid id, Place place, DateOnly day)
     {

@@ -69,6 +69,55 @@ public static class GivingRules
         return null;
     }
 
+    /// <summary>Refuses to give what a bundle holds, and what comes with belonging to an organisation.</summary>
+    /// <param name="world">The workspace.</param>
+    /// <param name="giver">Who would give it.</param>
+    /// <param name="bundle">What is given.</param>
+    /// <param name="organisation">The organisation the person would belong to; null for none.</param>
+    /// <param name="day">The day, in the workspace's time zone.</param>
+    public static Refusal? ForbidsAll(
+        AccessWorld world,
+        Guid giver,
+        Bundle bundle,
+        Guid? organisation,
+        DateOnly day
+    )
+    {
+        if (Forbids(world, giver, bundle, day) is { } refusal)
+            return refusal;
+        if (organisation is not { } id || !world.Organisations.TryGetValue(id, out var own))
+            return null;
+        return Forbids(world, giver, own.Grants, day) is { } through
+            ? through with
+            {
+                Sentence = $"The organisation {own.Name} gives more than you hold: {through.Sentence}",
+                Field = "organisation",
+            }
+            : null;
+    }
+
+    /// <summary>
+    /// Refuses, with <c>right.acting-on</c>, to act on somebody who holds a duty the actor does not: now, at another day,
+    /// or as soon as they are let in again. Everybody may act on themselves.
+    /// </summary>
+    /// <param name="world">The workspace.</param>
+    /// <param name="actor">Who would act.</param>
+    /// <param name="other">On whom.</param>
+    /// <param name="day">The day, in the workspace's time zone.</param>
+    public static Refusal? ForbidsActingOn(AccessWorld world, Guid actor, Guid other, DateOnly day)
+    {
+        if (actor == other || !world.People.TryGetValue(other, out var person))
+            return null;
+        return (world.DutiesEver(person) & ~world.DutiesOf(actor, day)) is var beyond and not Duties.None
+            ? new Refusal(
+                "right.acting-on",
+                $"{person.Name} holds duties you do not: {string.Join(", ", beyond.List())}.",
+                "Ask somebody who holds them too.",
+                RefusalSort.NotAllowed
+            )
+            : null;
+    }
+
     /// <summary>
     /// Whether somebody arranges who may use a resource: with the duty <see cref="Duties.Access"/> everywhere, with
     /// <see cref="Level.Manage"/> at that resource. Refuses with <c>right.missing</c>.

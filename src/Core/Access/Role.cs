@@ -17,7 +17,7 @@ public sealed record Role(
     Level Everywhere,
     ImmutableSortedDictionary<Guid, Level> Areas,
     Duties Duties
-)
+) : INamed
 {
     /// <summary>The longest sentence, in characters, inclusive.</summary>
     public const int LongestSentence = 200;

@@ -3,49 +3,62 @@ using ComeAboard.Core.Workspaces;
 
 namespace ComeAboard.Core.Departures;
 
+/// <summary>Something with a name.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="Name">Its name.</param>
+public readonly record struct Named(Guid Id, string Name);
+
 /// <summary>What is known of a member whose access is to end.</summary>
+/// <param name="Id">Their id.</param>
 /// <param name="Name">Who.</param>
-/// <param name="Address">At which address.</param>
 /// <param name="Kind">As what they are here.</param>
-/// <param name="Access">What they hold, a sentence each.</param>
 /// <param name="Stay">Until when they would stay.</param>
 /// <param name="IsEnded">Whether their access has ended already.</param>
-/// <param name="OpenSessions">How many sign-ins of their account are open.</param>
-/// <param name="Tokens">How many API tokens they hold here.</param>
-/// <param name="PendingInvitations">How many invitations they made that nobody has answered yet.</param>
-/// <param name="OtherWorkspaces">In how many other workspaces the same account is an active member.</param>
-/// <param name="IsOnlyAdministrator">Whether they are the only administrator without an end date.</param>
-/// <param name="Seats">The names of the pools they hold a seat of.</param>
-/// <param name="Owned">The names of the resources they own.</param>
-public sealed record LeaverFacts(
-    string Name,
-    string Address,
-    Kind Kind,
-    IReadOnlyList<string> Access,
-    Stay Stay,
-    bool IsEnded,
-    int OpenSessions,
-    int Tokens,
-    int PendingInvitations,
-    int OtherWorkspaces,
-    bool IsOnlyAdministrator,
-    IReadOnlyList<string> Seats,
-    IReadOnlyList<string> Owned
-);
+/// <param name="World">Who may do what.</param>
+public sealed record LeaverFacts(Guid Id, string Name, Kind Kind, Stay Stay, bool IsEnded, AccessWorld World)
+{
+    /// <summary>The sign-ins of their account that are open.</summary>
+    public IReadOnlyList<Guid> Sessions { get; init; } = [];
 
-/// <summary>The plan by which one member's access ends: what they lose, what becomes of what they made, what stays.</summary>
+    /// <summary>In how many other workspaces the same account is an active member.</summary>
+    public int OtherWorkspaces { get; init; }
+
+    /// <summary>The API tokens they hold here, by label.</summary>
+    public IReadOnlyList<Named> Tokens { get; init; } = [];
+
+    /// <summary>The join links they are answerable for that are not closed, by label.</summary>
+    public IReadOnlyList<Named> Links { get; init; } = [];
+
+    /// <summary>The drafts and pending invitations they are answerable for, by address.</summary>
+    public IReadOnlyList<Named> Invitations { get; init; } = [];
+
+    /// <summary>The drafts and pending invitations that name them as host, by address.</summary>
+    public IReadOnlyList<Named> HostedInvitations { get; init; } = [];
+
+    /// <summary>The members whose host they are, by name.</summary>
+    public IReadOnlyList<Named> Guests { get; init; } = [];
+
+    /// <summary>The lists that are being read or sent in their name.</summary>
+    public IReadOnlyList<Named> Lists { get; init; } = [];
+
+    /// <summary>The pools they hold a seat of.</summary>
+    public IReadOnlyList<Named> Seats { get; init; } = [];
+
+    /// <summary>Who ends them, or planned it; null when nobody in particular did.</summary>
+    public Guid? EndedBy { get; init; }
+}
+
+/// <summary>The plan by which one member's access ends: a list of steps, and what stays.</summary>
 /// <param name="LastDay">The last day of access, inclusive, in the workspace's time zone; null for at once.</param>
-/// <param name="Losses">What they lose, as sentences.</param>
+/// <param name="Steps">What is done, in this order.</param>
 /// <param name="Stays">What is left untouched, as sentences.</param>
-/// <param name="ClosesSessions">Whether every session of the account is closed: only when no other workspace needs them.</param>
 public sealed record DeparturePlan(
     DateOnly? LastDay,
-    IReadOnlyList<string> Losses,
-    IReadOnlyList<string> Stays,
-    bool ClosesSessions
+    IReadOnlyList<DepartureStep> Steps,
+    IReadOnlyList<string> Stays
 )
 {
-    /// <summary>Plans an end. Refuses with <c>departure.already</c>, <c>administrator.last</c> <c>departure.later</c> or <c>stay.past</c>.</summary>
+    /// <summary>Plans an end. Refuses with <c>departure.already</c>, <c>administrator.last</c>, <c>departure.later</c> or <c>stay.past</c>.</summary>
     /// <param name="leaver">Who leaves.</param>
     /// <param name="lastDay">The last day of access, inclusive; null for at once.</param>
     /// <param name="today">Today in the workspace's time zone.</param>
@@ -58,7 +71,10 @@ public sealed record DeparturePlan(
                 "Nothing needs doing.",
                 RefusalSort.Conflict
             );
-        if (leaver.IsOnlyAdministrator)
+        if (
+            AdministratorRule.Lasting(leaver.World, today).Take(2).ToList() is [var only]
+            && only == leaver.Id
+        )
             return AdministratorRule.Last;
         if (!Stay.Until(lastDay, today).Try(out _, out var refusal))
             return refusal with { Field = "on" };
@@ -70,38 +86,119 @@ public sealed record DeparturePlan(
                 RefusalSort.Conflict,
                 "on"
             );
-
-        var losses = new List<string>(leaver.Access);
-        losses.AddRange(leaver.Seats.Select(pool => $"A seat of {pool} is freed."));
-        losses.AddRange(leaver.Owned.Select(name => $"They own {name}: it passes to whoever ends them."));
-        AddCount(
-            losses,
-            leaver.Tokens,
-            "API token of this workspace is revoked",
-            "API tokens of this workspace are revoked"
-        );
-        if (leaver.OtherWorkspaces == 0)
-            AddCount(losses, leaver.OpenSessions, "open sign-in is closed", "open sign-ins are closed");
-        AddCount(
-            losses,
-            leaver.PendingInvitations,
-            "unanswered invitation they made passes to whoever ends them",
-            "unanswered invitations they made pass to whoever ends them"
-        );
-
-        var stays = new List<string> { "Their account itself: they can still sign in to it." };
-        AddCount(
-            stays,
-            leaver.OtherWorkspaces,
-            "other workspace they belong to",
-            "other workspaces they belong to"
-        );
-        return new DeparturePlan(lastDay, losses, stays, leaver.OtherWorkspaces == 0);
+        return Carrying(leaver, lastDay, today);
     }
 
-    private static void AddCount(List<string> lines, int count, string one, string many)
+    /// <summary>The steps by which it is carried out, whoever allowed it: at once, or when the stay is over.</summary>
+    /// <param name="leaver">Who leaves.</param>
+    /// <param name="lastDay">The last day of access, inclusive; null for at once.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    public static DeparturePlan Carrying(LeaverFacts leaver, DateOnly? lastDay, DateOnly today)
     {
-        if (count > 0)
-            lines.Add(count == 1 ? $"1 {one}." : $"{count} {many}.");
+        var steps = new List<DepartureStep>(LossesOf(leaver));
+        if (leaver.OtherWorkspaces == 0)
+            steps.AddRange(
+                leaver.Sessions.Select(id => new DepartureStep(DepartureDeed.CloseSession, id, ""))
+            );
+        steps.AddRange(Each(DepartureDeed.RevokeToken, leaver.Tokens));
+        steps.AddRange(Each(DepartureDeed.CloseLink, leaver.Links));
+        steps.AddRange(Each(DepartureDeed.StopList, leaver.Lists));
+        if (HeirOf(leaver, today) is { } heir)
+        {
+            var owned = leaver
+                .World.Resources.Values.Where(resource => resource.Owner == leaver.Id)
+                .OrderBy(resource => resource.Name, StringComparer.Ordinal);
+            steps.AddRange(Each(DepartureDeed.PassOnInvitation, leaver.Invitations, heir));
+            steps.AddRange(Each(DepartureDeed.PassOnHosting, leaver.HostedInvitations, heir));
+            steps.AddRange(Each(DepartureDeed.PassOnGuest, leaver.Guests, heir));
+            steps.AddRange(
+                Each(
+                    DepartureDeed.HandOver,
+                    owned.Select(resource => new Named(resource.Id, resource.Name)),
+                    heir
+                )
+            );
+        }
+        steps.AddRange(Each(DepartureDeed.FreeSeat, leaver.Seats));
+        var stays = new List<string> { "Their account itself: they can still sign in to it." };
+        if (leaver.OtherWorkspaces > 0)
+            stays.Add(
+                leaver.OtherWorkspaces == 1
+                    ? "1 other workspace they belong to."
+                    : $"{leaver.OtherWorkspaces} other workspaces they belong to."
+            );
+        return new DeparturePlan(lastDay, steps, stays);
+    }
+
+    /// <summary>
+    /// Who has from then on what the leaver was answerable for: whoever ends them, as long as they are of the staff and
+    /// here; else the first of the lasting administrators. Null when there is nobody left at all.
+    /// </summary>
+    private static Named? HeirOf(LeaverFacts leaver, DateOnly today)
+    {
+        var world = leaver.World;
+        if (
+            leaver.EndedBy is { } by
+            && by != leaver.Id
+            && world.People.TryGetValue(by, out var person)
+            && person.Kind == Kind.Staff
+            && world.CutOf(person, today) == Cut.None
+        )
+            return new Named(by, person.Name);
+        var lasting = AdministratorRule.Lasting(world, today).Where(id => id != leaver.Id).Order().ToList();
+        return lasting.Count > 0 ? new Named(lasting[0], world.People[lasting[0]].Name) : null;
+    }
+
+    private static IEnumerable<DepartureStep> Each(
+        DepartureDeed deed,
+        IEnumerable<Named> subjects,
+        Named? heir = null
+    ) =>
+        subjects.Select(subject => new DepartureStep(
+            deed,
+            subject.Id,
+            subject.Name,
+            heir?.Id,
+            heir?.Name ?? ""
+        ));
+
+    /// <summary>What is given to somebody, a step for each way.</summary>
+    private static IReadOnlyList<DepartureStep> LossesOf(LeaverFacts leaver)
+    {
+        var world = leaver.World;
+        var losses = new List<DepartureStep>();
+        if (world.People.TryGetValue(leaver.Id, out var person))
+        {
+            foreach (var (grant, through, holder) in world.PathsOf(person))
+            {
+                if (!world.Roles.TryGetValue(grant.RoleId, out var role))
+                    continue;
+                var by = through switch
+                {
+                    HolderKind.Group => $", through the group {world.Groups[holder].Name}",
+                    HolderKind.Organisation => $", through {world.Organisations[holder].Name}",
+                    _ => "",
+                };
+                // The role's own sentence speaks of the whole workspace.
+                losses.Add(
+                    new DepartureStep(
+                        DepartureDeed.StopAccess,
+                        grant.Id,
+                        grant.ResourceId is { } at && world.Resources.TryGetValue(at, out var resource)
+                            ? $"The role {role.Name} at {resource.Name}{by}: {role.LevelIn(resource.AreaId).Word()}."
+                            : $"The role {role.Name} in the whole workspace{by}. {role.SentenceFor(leaver.Kind)}"
+                    )
+                );
+            }
+        }
+        if (losses.Count == 0)
+            losses.Add(
+                new DepartureStep(
+                    DepartureDeed.StopAccess,
+                    leaver.Id,
+                    "Nothing is given to them; they lose their place in the workspace."
+                )
+            );
+        return losses;
     }
 }

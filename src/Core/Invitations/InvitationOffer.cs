@@ -47,7 +47,13 @@ public sealed record PersonDetails(
         {
             if (string.IsNullOrEmpty(text))
                 return "";
-            if (PlainText.ReadName(text).Try(out var line, out var refusal))
+            if (
+                (
+                    field is "givenName" or "familyName"
+                        ? PlainText.ReadPersonName(text)
+                        : PlainText.ReadName(text)
+                ).Try(out var line, out var refusal)
+            )
                 return line;
             fault ??= refusal with
             {
@@ -81,6 +87,9 @@ public sealed record InvitationOffer(
     string? Host
 )
 {
+    /// <summary>How long it may be answered.</summary>
+    public TimeSpan AnswerTime { get; init; }
+
     /// <summary>The organisation the workspace knows by the name or code in <see cref="Details"/>; null for none.</summary>
     public Guid? OrganisationId { get; init; }
 
@@ -88,11 +97,13 @@ public sealed record InvitationOffer(
     /// <param name="wish">The inviter's words.</param>
     /// <param name="today">Today in the workspace's time zone.</param>
     /// <param name="workspaceLanguage">The language used when the wish names none.</param>
+    /// <param name="usualAnswerTime">How long it may be answered when the wish does not say.</param>
     /// <param name="world">Where roles, groups, resources, pools and organisations are looked up.</param>
     public static Outcome<InvitationOffer> Read(
         InvitationWish wish,
         DateOnly today,
         string workspaceLanguage,
+        TimeSpan usualAnswerTime,
         AccessWorld world
     )
     {
@@ -104,7 +115,7 @@ public sealed record InvitationOffer(
             return refusal;
         if (!Stay.Between(wish.From, wish.Until, today).Try(out var stay, out refusal))
             return refusal;
-        if (!PlainText.ReadName(wish.Name).Try(out var name, out refusal))
+        if (!PlainText.ReadPersonName(wish.Name).Try(out var name, out refusal))
             return refusal;
         if (!PersonDetails.Read(wish).Try(out var details, out refusal))
             return refusal;
@@ -112,6 +123,14 @@ public sealed record InvitationOffer(
             return refusal;
         if (!Languages.Read(wish.Language ?? workspaceLanguage).Try(out var language, out refusal))
             return refusal;
+        var answerTime = wish.AnswerDays is { } days ? TimeSpan.FromDays(days) : usualAnswerTime;
+        if (answerTime < TimeSpan.FromDays(1) || answerTime > InvitationLife.LongestAnswerTime)
+            return new Refusal(
+                "answer-time.out-of-range",
+                "The time to answer must be 1 to 365 days.",
+                "Give a number of days in that range.",
+                Field: "answerDays"
+            );
         if (name.Length == 0)
             name = $"{details.GivenName} {details.FamilyName}".Trim();
         var host = string.IsNullOrWhiteSpace(wish.Host) ? null : wish.Host.Trim();
@@ -125,6 +144,7 @@ public sealed record InvitationOffer(
         return new InvitationOffer(address, kind, gives, stay, name, details, message, language, host)
         {
             OrganisationId = known?.Id,
+            AnswerTime = answerTime,
         };
     }
 }
@@ -149,6 +169,9 @@ public sealed record InvitationWish(
 {
     /// <summary>The first day of the stay, inclusive; at once when not said.</summary>
     public DateOnly? From { get; init; }
+
+    /// <summary>How many days it may be answered; the workspace's usual time when not said.</summary>
+    public int? AnswerDays { get; init; }
 
     /// <summary>Their given name.</summary>
     public string? GivenName { get; init; }

@@ -19,7 +19,7 @@ public sealed record Preset(
     string Organisation,
     string Message,
     string? Language
-)
+) : INamed
 {
     /// <summary>Reads a preset; the first fault found is the refusal.</summary>
     public static Outcome<Preset> Read(

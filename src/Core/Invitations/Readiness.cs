@@ -25,6 +25,35 @@ public sealed record InvitingFacts(
     DateOnly Day
 )
 {
+    /// <summary>The facts about an offer that are known without looking anything up.</summary>
+    /// <param name="offer">The offer.</param>
+    /// <param name="world">Who may do what.</param>
+    /// <param name="rules">The rules of the house.</param>
+    /// <param name="inviter">Who invites.</param>
+    /// <param name="day">Today in the workspace's time zone.</param>
+    public static InvitingFacts Of(
+        InvitationOffer offer,
+        AccessWorld world,
+        HouseRules rules,
+        Guid inviter,
+        DateOnly day
+    ) =>
+        new(
+            world,
+            rules,
+            inviter,
+            offer.Kind,
+            offer.Gives,
+            offer.OrganisationId is { } own ? world.Organisations.GetValueOrDefault(own) : null,
+            offer.Stay,
+            (int)offer.AnswerTime.TotalDays,
+            day
+        )
+        {
+            Address = offer.Address,
+            NamesHost = offer.Host is not null,
+        };
+
     /// <summary>The address; null when looking ahead.</summary>
     public EmailAddress? Address { get; init; }
 
@@ -50,30 +79,8 @@ public static class Readiness
     /// <summary>Each thing that stands in the way, the inviter's own rights first; none when it can be sent.</summary>
     public static IEnumerable<Refusal> Blockers(InvitingFacts facts)
     {
-        var isLead = IsLead(facts);
-        if (!isLead && !facts.World.DutiesOf(facts.Inviter, facts.Day).HasFlag(Duties.Invite))
-            yield return DutyWords.Missing(Duties.Invite);
-        if (isLead)
-        {
-            foreach (var refusal in BeyondLead(facts))
-                yield return refusal;
-        }
-        else
-        {
-            if (facts.Rules.ForbidsInviter(facts.World, facts.Inviter, facts.Kind, facts.Day) is { } kind)
-                yield return kind;
-            if (GivingRules.Forbids(facts.World, facts.Inviter, facts.Gives, facts.Day) is { } giving)
-                yield return giving;
-            if (
-                facts.Organisation is { } own
-                && GivingRules.Forbids(facts.World, facts.Inviter, own.Grants, facts.Day) is { } through
-            )
-                yield return through with
-                {
-                    Sentence = $"The organisation {own.Name} gives more than you hold: {through.Sentence}",
-                    Field = "organisation",
-                };
-        }
+        foreach (var refusal in GiverBlockers(facts))
+            yield return refusal;
         if (facts.Address is { } known && InvitingRules.Forbids(known, facts.Standing) is { } standing)
             yield return standing;
         if (facts.Gives.IsEmpty && facts.Organisation is not { Grants.Length: > 0 })
@@ -83,12 +90,79 @@ public static class Readiness
                 "Choose a role, a group or a preset.",
                 Field: "role"
             );
+        foreach (var refusal in RoomBlockers(facts, isUnderWay: false))
+            yield return refusal;
+        if (facts.Address is { } address && facts.Rules.ForbidsDomain(address) is { } domain)
+            yield return domain;
+        if (facts.NamesHost && !facts.HasHost)
+            yield return new Refusal(
+                "host.unknown",
+                "The host is nobody of the staff here.",
+                "Give the address of a member of the staff.",
+                Field: "host"
+            );
+        else if (facts.Rules.ForbidsHostless(facts.Kind, facts.HasHost || IsLead(facts)) is { } host)
+            yield return host;
+        if (facts.Stay is { } stay && facts.Rules.ForbidsStay(facts.Kind, stay, facts.Day) is { } length)
+            yield return length;
+        if (facts.Rules.ForbidsAnswerTime(facts.AnswerDays) is { } answer)
+            yield return answer;
+    }
+
+    /// <summary>Whether somebody could give what an offer gives, at this moment: the giver's question. Null when they could.</summary>
+    /// <param name="world">Who may do what.</param>
+    /// <param name="rules">The rules of the house.</param>
+    /// <param name="giver">Who.</param>
+    /// <param name="offer">What would be given.</param>
+    /// <param name="day">Today in the workspace's time zone.</param>
+    public static Refusal? ForbidsGiver(
+        AccessWorld world,
+        HouseRules rules,
+        Guid giver,
+        InvitationOffer offer,
+        DateOnly day
+    ) => GiverBlockers(InvitingFacts.Of(offer, world, rules, giver, day)).FirstOrDefault();
+
+    private static IEnumerable<Refusal> GiverBlockers(InvitingFacts facts)
+    {
+        var isLead = IsLead(facts);
+        if (isLead)
+        {
+            foreach (var refusal in BeyondLead(facts))
+                yield return refusal;
+            yield break;
+        }
+        if (!facts.World.DutiesOf(facts.Inviter, facts.Day).HasFlag(Duties.Invite))
+            yield return DutyWords.Missing(Duties.Invite);
+        if (facts.Rules.ForbidsInviter(facts.World, facts.Inviter, facts.Kind, facts.Day) is { } kind)
+            yield return kind;
+        if (
+            GivingRules.ForbidsAll(
+                facts.World,
+                facts.Inviter,
+                facts.Gives,
+                facts.Organisation?.Id,
+                facts.Day
+            ) is
+            { } giving
+        )
+            yield return giving;
+    }
+
+    /// <summary>Whether there is room: in the organisation and in the seat pools.</summary>
+    /// <param name="facts">What is known.</param>
+    /// <param name="isUnderWay">Whether the invitation holds its room already.</param>
+    internal static IEnumerable<Refusal> RoomBlockers(InvitingFacts facts, bool isUnderWay)
+    {
         if (facts.Organisation is { } organisation)
         {
             foreach (var refusal in OfOrganisation(facts, organisation))
-                yield return refusal;
+            {
+                if (!isUnderWay || refusal.Code != "organisation.full")
+                    yield return refusal;
+            }
         }
-        foreach (var pool in facts.Gives.Pools)
+        foreach (var pool in isUnderWay ? [] : facts.Gives.Pools)
         {
             if (
                 facts.Seats.TryGetValue(pool, out var account)
@@ -99,21 +173,6 @@ public static class Readiness
                     Sentence = $"{facts.World.Pools.GetValueOrDefault(pool, "The pool")}: {full.Sentence}",
                 };
         }
-        if (facts.Address is { } address && facts.Rules.ForbidsDomain(address) is { } domain)
-            yield return domain;
-        if (facts.NamesHost && !facts.HasHost)
-            yield return new Refusal(
-                "host.unknown",
-                "The host is nobody of the staff here.",
-                "Give the address of a member of the staff.",
-                Field: "host"
-            );
-        else if (facts.Rules.ForbidsHostless(facts.Kind, facts.HasHost || isLead) is { } host)
-            yield return host;
-        if (facts.Stay is { } stay && facts.Rules.ForbidsStay(facts.Kind, stay, facts.Day) is { } length)
-            yield return length;
-        if (facts.Rules.ForbidsAnswerTime(facts.AnswerDays) is { } answer)
-            yield return answer;
     }
 
     /// <summary>Whether somebody invites as the lead of an organisation: without the duty, for their own people.</summary>
@@ -160,22 +219,10 @@ public static class Readiness
                 RefusalSort.Conflict,
                 "organisation"
             );
-        if (facts.Kind != organisation.Kind)
-            yield return new Refusal(
-                "organisation.kind",
-                $"People of {organisation.Name} come as {organisation.Kind.Word()}, not as {facts.Kind.Word()}.",
-                $"Invite as {organisation.Kind.Word()}, or leave the organisation out.",
-                RefusalSort.Conflict,
-                "organisation"
-            );
-        if (organisation.Cap is { } cap && facts.OfOrganisation >= cap)
-            yield return new Refusal(
-                "organisation.full",
-                $"{organisation.Name} may have {cap} people here, and has {facts.OfOrganisation}, the invited ones included.",
-                "End somebody of it, or raise the number.",
-                RefusalSort.Conflict,
-                "organisation"
-            );
+        if (OrganisationRules.ForbidsKind(organisation, facts.Kind) is { } kind)
+            yield return kind;
+        if (OrganisationRules.ForbidsMore(organisation, facts.OfOrganisation) is { } full)
+            yield return full;
     }
 
     private static Refusal Lead(string what, string field) =>

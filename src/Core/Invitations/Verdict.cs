@@ -52,11 +52,37 @@ public static class Verdicts
             "address.repeated" => Verdict.Repeated,
             "address.opted-out" => Verdict.Stopped,
             "seat.none-free" or "seat.no-changes" or "organisation.full" => Verdict.Full,
-            "address.bounced" or "access.ended" or "organisation.over" => Verdict.Blocked,
+            "address.bounced" or "address.mailed-enough" or "access.ended" or "organisation.over" =>
+                Verdict.Blocked,
             var code when code.StartsWith("right.", StringComparison.Ordinal) => Verdict.Blocked,
             var code when code.StartsWith("rule.", StringComparison.Ordinal) => Verdict.Blocked,
             _ => Verdict.Wrong,
         };
+
+    /// <summary>
+    /// What becomes of an entry: the first thing that stands in its way decides. What is wrong with the entry comes first, then
+    /// whether whoever answers for it may come in at all, then what the same file did before, then everything else.
+    /// </summary>
+    /// <param name="fault">Why the entry cannot be read, or repeats another; null when neither.</param>
+    /// <param name="inviter">Why whoever answers for the list gets nowhere today; null when they do.</param>
+    /// <param name="earlier">The invitation that the same file led to before, and its state; null for none.</param>
+    /// <param name="forbidden">Looks for anything else that stands in the way; asked last, since it costs most.</param>
+    /// <param name="hasAccount">Whether the address has an account already, where that may be told.</param>
+    public static (Verdict Verdict, Refusal? Refusal) Judge(
+        Refusal? fault,
+        Refusal? inviter,
+        (Guid Invitation, InvitationState State)? earlier,
+        Func<Refusal?> forbidden,
+        bool hasAccount
+    )
+    {
+        var refusal =
+            fault
+            ?? inviter
+            ?? (earlier is { } before ? InvitedByFile(before.Invitation, before.State) : null)
+            ?? forbidden();
+        return (Of(refusal, hasAccount), refusal);
+    }
 
     /// <summary>The refusal for an address that stands further up in the same list.</summary>
     /// <param name="first">The number of the entry where it stands first, from 1.</param>

@@ -27,6 +27,20 @@ public readonly record struct Stay(DateOnly? LastDay, DateOnly? FirstDay = null)
     /// <param name="zone">The workspace's time zone.</param>
     public bool IsOver(DateTimeOffset now, TimeZoneInfo zone) => Over(zone) is { } over && now >= over;
 
+    /// <summary>Refuses, with <c>stay.past</c>, what only makes sense before the stay is over.</summary>
+    /// <param name="now">The instant asked about.</param>
+    /// <param name="zone">The workspace's time zone.</param>
+    /// <param name="remedy">What to do instead.</param>
+    public Refusal? ForbidsPast(DateTimeOffset now, TimeZoneInfo zone, string remedy) =>
+        IsOver(now, zone)
+            ? new Refusal(
+                "stay.past",
+                $"The stay it offers ended on {LastDay:yyyy-MM-dd}.",
+                remedy,
+                RefusalSort.Conflict
+            )
+            : null;
+
     /// <summary>The first instant of the stay; null when it begins at once.</summary>
     /// <param name="zone">The workspace's time zone.</param>
     public DateTimeOffset? Begin(TimeZoneInfo zone) => FirstDay is { } day ? Days.Begin(day, zone) : null;

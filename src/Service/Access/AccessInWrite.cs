@@ -46,6 +46,25 @@ public sealed class AccessInWrite(AccessWorlds worlds, ComeAboardContext rows, W
             : AdministratorRule.Last;
     }
 
+    /// <summary>How everything stands, to come back to when what follows is undone.</summary>
+    public object Mark() => new Marked(_picture, _administrator, [.. _changed]);
+
+    /// <summary>Comes back to how everything stood at a mark.</summary>
+    public void Restore(object mark)
+    {
+        var (picture, administrator, changed) = (Marked)mark;
+        (_picture, _administrator) = (picture, administrator);
+        _changed.Clear();
+        _changed.UnionWith(changed);
+        rows.Touched.Clear();
+    }
+
+    private sealed record Marked(
+        AccessPicture? Picture,
+        Guid Administrator,
+        IReadOnlyList<AccessSubject> Changed
+    );
+
     /// <summary>Puts in force what was committed.</summary>
     public void Publish()
     {

@@ -33,6 +33,9 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
     /// <summary>How often a look is taken by itself.</summary>
     public static readonly TimeSpan Pace = TimeSpan.FromMilliseconds(150);
 
+    // Whoever has an answer that is only too old hears within a second that there is no newer one.
+    private static readonly TimeSpan LongestLook = TimeSpan.FromMilliseconds(900);
+
     private readonly ConcurrentDictionary<Guid, KeptWorld> _kept = new();
     private readonly ConcurrentDictionary<string, Guid> _ids = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<Guid, SemaphoreSlim> _reading = new();
@@ -48,12 +51,15 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
     /// <summary>
     /// A workspace by its short name, looked at within the last half second; null when there is none.
     /// </summary>
-    public ValueTask<KeptWorld?> NowAsync(string shortName) =>
-        _ids.TryGetValue(shortName, out var id)
-        && _kept.TryGetValue(id, out var kept)
-        && clock.GetElapsedTime(kept.CheckedAt) < Oldest
+    /// <exception cref="TimeoutException">The database does not answer.</exception>
+    public ValueTask<KeptWorld?> NowAsync(string shortName)
+    {
+        if (!_ids.TryGetValue(shortName, out var id) || !_kept.TryGetValue(id, out var kept))
+            return new ValueTask<KeptWorld?>(LookAsync(shortName));
+        return clock.GetElapsedTime(kept.CheckedAt) < Oldest
             ? ValueTask.FromResult<KeptWorld?>(kept)
-            : new ValueTask<KeptWorld?>(LookAsync(shortName));
+            : new ValueTask<KeptWorld?>(LookAsync(shortName).WaitAsync(LongestLook));
+    }
 
     /// <summary>Who may do what as a change sees it that holds the workspace's lock; not kept for anybody else.</summary>
     public async Task<AccessPicture> WithinAsync(ComeAboardContext rows, WorkspaceRow locked)
@@ -71,6 +77,7 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
     protected override async Task ExecuteAsync(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(Pace, clock);
+        using var patience = Patience.Within(Patience.OfRequest);
         while (await NextAsync(timer, stop))
         {
             try

@@ -3,7 +3,6 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -12,25 +11,10 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Access;
 
 /// <summary>What the lead of an organisation sees and does: their own people, and inviting more of them.</summary>
-public static class Colleagues
+public sealed class Colleagues(Database database, Inviting inviting, TimeProvider clock)
 {
-    public static RouteGroupBuilder MapColleagues(this RouteGroupBuilder workspace)
-    {
-        workspace.MapGet("/colleagues", ListAsync).WithName("listColleagues").Produces<ColleaguesView>();
-        workspace
-            .MapPost("/colleagues", SendAsync)
-            .WithName("inviteColleague")
-            .Produces<InvitationView>(201)
-            .RequireRateLimiting(Limits.Inviting);
-        return workspace;
-    }
-
     /// <summary>The people of the lead's organisation and those invited; refuses with <c>right.not-lead</c>.</summary>
-    public static async Task<Outcome<ColleaguesView>> FindAsync(
-        Visitor visitor,
-        Database database,
-        TimeProvider clock
-    )
+    public async Task<Outcome<ColleaguesView>> FindAsync(Visitor visitor)
     {
         if (Readiness.LeadsOf(visitor.World, visitor.Member.Id, visitor.Today) is not { } own)
             return NotLead;
@@ -64,12 +48,7 @@ public static class Colleagues
     }
 
     /// <summary>Invites a colleague: with what the organisation has, and nothing beside it.</summary>
-    public static Task<Outcome<InvitationView>> InviteAsync(
-        Visitor visitor,
-        Inviting inviting,
-        ColleagueRequest request,
-        string? key
-    )
+    public Task<Outcome<InvitationView>> InviteAsync(Visitor visitor, ColleagueRequest request, string? key)
     {
         if (Readiness.LeadsOf(visitor.World, visitor.Member.Id, visitor.Today) is not { } own)
             return Task.FromResult<Outcome<InvitationView>>(NotLead);
@@ -88,22 +67,6 @@ public static class Colleagues
                 Organisation = own.Name,
             },
             key
-        );
-    }
-
-    private static async Task<IResult> ListAsync(Visitor visitor, Database database, TimeProvider clock) =>
-        (await FindAsync(visitor, database, clock)).ToResult();
-
-    private static async Task<IResult> SendAsync(
-        Visitor visitor,
-        ColleagueRequest request,
-        HttpContext http,
-        Inviting inviting
-    )
-    {
-        var key = http.Request.Headers["Idempotency-Key"].ToString();
-        return (await InviteAsync(visitor, inviting, request, key.Length > 0 ? key : null)).ToResult(view =>
-            Results.Created((string?)null, view)
         );
     }
 

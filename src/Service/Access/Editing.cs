@@ -35,8 +35,6 @@ public sealed class Editing(WorkspaceWriter writer, Outbox outbox, ServiceSettin
 {
     private const int MostTold = 500;
 
-    private static readonly Refusal Undone = new("undone", "", "");
-
     /// <summary>Makes an edit, or tries it.</summary>
     public async Task<Outcome<Edited<T>>> EditAsync<T>(
         Visitor visitor,
@@ -45,8 +43,7 @@ public sealed class Editing(WorkspaceWriter writer, Outbox outbox, ServiceSettin
     )
         where T : notnull
     {
-        Edited<T>? edited = null;
-        var outcome = await writer.WriteAsync<Edited<T>>(
+        return await writer.WriteAsync<Edited<T>>(
             visitor.WorkspaceId,
             visitor.Caller,
             async write =>
@@ -63,12 +60,28 @@ public sealed class Editing(WorkspaceWriter writer, Outbox outbox, ServiceSettin
                 var difference = AccessDifference.Between(before, after, write.Today);
                 if (!mode.Restores && ForbidsGains(before, editor.Id, difference, write.Today) is { } beyond)
                     return beyond;
+                if (ForbidsLosses(before, editor.Id, difference, write.Today) is { } acting)
+                    return acting;
                 var told = mode.Tell ? await TellAsync(write, after, difference) : [];
-                edited = new Edited<T>(value, after, Differences.ViewOf(difference, before, after), told);
-                return mode.DryRun ? Undone : edited;
-            }
+                return new Edited<T>(value, after, Differences.ViewOf(difference, before, after), told);
+            },
+            keep: !mode.DryRun
         );
-        return mode.DryRun && ReferenceEquals(outcome.Refusal, Undone) ? edited! : outcome;
+    }
+
+    /// <summary>Whatever the edit was: nobody takes from somebody else a duty they do not hold themselves.</summary>
+    private static Refusal? ForbidsLosses(
+        AccessWorld before,
+        Guid editor,
+        AccessDifference difference,
+        DateOnly today
+    )
+    {
+        var held = before.DutiesOf(editor, today);
+        return difference
+            .Duties.Where(change => (change.Before & ~change.After & ~held) != Duties.None)
+            .Select(change => GivingRules.ForbidsActingOn(before, editor, change.Person, today))
+            .FirstOrDefault(no => no is not null);
     }
 
     /// <summary>Whatever the edit was: where somebody gains, the one who makes it must hold as much already.</summary>

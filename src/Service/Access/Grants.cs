@@ -1,10 +1,9 @@
+using System.Linq.Expressions;
 using ComeAboard.Client.Access;
-using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Accounts;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
@@ -15,23 +14,6 @@ namespace ComeAboard.Service.Access;
 /// <summary>Roles given to members, groups and organisations; changed, and taken.</summary>
 public static class Grants
 {
-    private const int Most = 500;
-
-    public static RouteGroupBuilder MapGrants(this RouteGroupBuilder workspace)
-    {
-        var grants = workspace.MapGroup("/grants");
-        grants
-            .MapGet("", ListAsync)
-            .OrCsv("grants")
-            .ForMembers(Duties.Access)
-            .WithName("listGrants")
-            .Produces<Page<GrantView>>();
-        grants.MapPost("", AddAsync).WithName("giveGrant").Produces<GrantAnswer>(201);
-        grants.MapPut("/{id:guid}", ChangeAsync).WithName("changeGrant").Produces<GrantAnswer>();
-        grants.MapDelete("/{id:guid}", TakeAsync).WithName("takeGrant").Produces<GrantAnswer>();
-        return workspace;
-    }
-
     /// <summary>The grants of some holders, as they go over the wire.</summary>
     public static IReadOnlyList<GrantView> ViewsOf(IEnumerable<GrantRow> rows, AccessWorld world) =>
         [.. rows.OrderBy(g => g.GivenAt).Select(g => ViewOf(g, world))];
@@ -57,43 +39,28 @@ public static class Grants
             row.Version
         );
 
-    private static async Task<Page<GrantView>> ListAsync(
-        Visitor visitor,
-        string? role,
-        string? resource,
-        Database database
-    )
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        var found = rows.Grants.AsNoTracking();
-        if (role is { Length: > 0 } && visitor.World.FindRole(role).Try(out var wanted, out _))
-            found = found.Where(g => g.RoleId == wanted.Id);
-        if (resource is { Length: > 0 } && visitor.World.FindResource(resource).Try(out var at, out _))
-            found = found.Where(g => g.ResourceId == at.Id);
-        return new Page<GrantView>(
-            ViewsOf(await found.OrderByDescending(g => g.Id).Take(Most).ToListAsync(), visitor.World),
-            null
-        );
-    }
+    /// <summary>What is given to some groups, or to some organisations.</summary>
+    public static async Task<ILookup<Guid, GrantRow>> OfAsync(
+        ComeAboardContext rows,
+        HolderKind kind,
+        IReadOnlyList<Guid> holders
+    ) =>
+        (
+            await rows
+                .Grants.AsNoTracking()
+                .Where(g => g.HolderKind == kind && holders.Contains(g.HolderId))
+                .ToListAsync()
+        ).ToLookup(g => g.HolderId);
 
-    private static async Task<IResult> AddAsync(
-        Visitor visitor,
-        GrantRequest request,
-        HttpContext http,
-        Editing editing,
-        bool dryRun = false
-    )
+    /// <summary>Takes what hangs on something that is removed.</summary>
+    /// <returns>How many grants are taken.</returns>
+    public static async Task<int> TakeAllAsync(WorkspaceWrite write, Expression<Func<GrantRow, bool>> hanging)
     {
-        var edited = await editing.EditAsync<GrantRow>(
-            visitor,
-            new EditMode(Duties.None, dryRun, request.Tell),
-            (write, editor) => GiveAsync(write, editor.Id, editor.Name, request)
-        );
-        return edited.ToResult(done =>
-            dryRun
-                ? Results.Ok(AnswerOf(done))
-                : Results.Created($"{http.Request.Path}/{done.Value.Id}", AnswerOf(done))
-        );
+        var given = await write.Rows.Grants.Where(hanging).ToListAsync();
+        foreach (var grant in given)
+            Record(write, "grant.taken", grant, await write.WorldAsync());
+        write.Rows.Grants.RemoveRange(given);
+        return given.Count;
     }
 
     /// <summary>Gives a role within a change.</summary>
@@ -157,84 +124,6 @@ public static class Grants
         return row;
     }
 
-    private static async Task<IResult> ChangeAsync(
-        Visitor visitor,
-        Guid id,
-        GrantChangeRequest request,
-        HttpContext http,
-        Editing editing,
-        bool dryRun = false
-    )
-    {
-        var expected = http.Request.ExpectedVersion();
-        var edited = await editing.EditAsync<GrantRow>(
-            visitor,
-            new EditMode(Duties.None, dryRun, request.Tell),
-            async (write, editor) =>
-            {
-                var world = await write.WorldAsync();
-                if (
-                    !(await FindAsync(write, world, editor.Id, id, expected)).Try(
-                        out var row,
-                        out var refusal
-                    )
-                )
-                    return refusal;
-                if (!world.FindRole(request.Role).Try(out var role, out refusal))
-                    return refusal with { Sort = RefusalSort.Invalid };
-                if (!Stay.Between(row.FirstDay, request.Until, write.Today).Try(out var window, out refusal))
-                    return refusal;
-                if (GivingRules.Forbids(world, editor.Id, role, row.ResourceId, write.Today) is { } beyond)
-                    return beyond;
-                write.Record(
-                    "grant.changed",
-                    row.HolderId,
-                    ("holder", ViewOf(row, world).Holder),
-                    ("resource", ViewOf(row, world).Resource),
-                    ("role before", Bundles.RoleName(world, row.RoleId)),
-                    ("role after", role.Name),
-                    ("until before", row.LastDay?.ToString("yyyy-MM-dd") ?? "no end"),
-                    ("until after", window.LastDay?.ToString("yyyy-MM-dd") ?? "no end")
-                );
-                (row.RoleId, row.LastDay) = (role.Id, window.LastDay);
-                row.Version++;
-                return row;
-            }
-        );
-        return edited.ToResult(done => Results.Ok(AnswerOf(done)));
-    }
-
-    private static async Task<IResult> TakeAsync(
-        Visitor visitor,
-        Guid id,
-        HttpContext http,
-        Editing editing,
-        bool dryRun = false,
-        bool tell = false
-    )
-    {
-        var expected = http.Request.ExpectedVersion();
-        var edited = await editing.EditAsync<GrantRow>(
-            visitor,
-            new EditMode(Duties.None, dryRun, tell),
-            async (write, editor) =>
-            {
-                var world = await write.WorldAsync();
-                if (
-                    !(await FindAsync(write, world, editor.Id, id, expected)).Try(
-                        out var row,
-                        out var refusal
-                    )
-                )
-                    return refusal;
-                write.Rows.Grants.Remove(row);
-                Record(write, "grant.taken", row, world);
-                return row;
-            }
-        );
-        return edited.ToResult(done => Results.Ok(AnswerOf(done)));
-    }
-
     /// <summary>Writes into the record what is given or taken.</summary>
     public static void Record(WorkspaceWrite write, string action, GrantRow row, AccessWorld world)
     {
@@ -249,22 +138,6 @@ public static class Grants
             ("from", row.FirstDay?.ToString("yyyy-MM-dd")),
             ("until", row.LastDay?.ToString("yyyy-MM-dd"))
         );
-    }
-
-    private static async Task<Outcome<GrantRow>> FindAsync(
-        WorkspaceWrite write,
-        AccessWorld world,
-        Guid editor,
-        Guid id,
-        int? expected
-    )
-    {
-        if (await write.Rows.Grants.FirstOrDefaultAsync(g => g.Id == id) is not { } row)
-            return CommonRefusals.NotFound;
-        if (GivingRules.ForbidsArranging(world, editor, row.ResourceId, write.Today) is { } arranging)
-            // Whoever may not arrange it does not learn that it is there.
-            return world.DutiesOf(editor, write.Today) == Duties.None ? CommonRefusals.NotFound : arranging;
-        return expected is { } version && version != row.Version ? CommonRefusals.Stale : row;
     }
 
     private static async Task<Outcome<(HolderKind Kind, Guid Id, string Name)>> HolderAsync(
@@ -295,7 +168,4 @@ public static class Grants
             ? (HolderKind.Member, member.Id, member.Name)
             : People.NotFound;
     }
-
-    private static GrantAnswer AnswerOf(Edited<GrantRow> edited) =>
-        new(ViewOf(edited.Value, edited.World), edited.Difference, edited.Told);
 }

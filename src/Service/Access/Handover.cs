@@ -2,26 +2,19 @@ using ComeAboard.Client.Access;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Accounts;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Access;
 
 /// <summary>Handing the resources of one owner to another, in one step.</summary>
-public static class Handover
+public sealed class Handover(Editing editing)
 {
-    public static void MapHandover(this RouteGroupBuilder resources) =>
-        resources
-            .MapPost("/handover", HandOverAsync)
-            .WithName("handOverResources")
-            .Produces<HandoverAnswer>();
-
-    private static async Task<IResult> HandOverAsync(
+    /// <summary>Hands over all that somebody owns, or the resources named.</summary>
+    public async Task<Outcome<HandoverAnswer>> HandOverAsync(
         Visitor visitor,
         HandoverRequest request,
-        Editing editing,
-        bool dryRun = false
+        bool dryRun
     )
     {
         var edited = await editing.EditAsync<HandoverAnswer>(
@@ -74,6 +67,6 @@ public static class Handover
                 return new HandoverAnswer([.. owned.Select(r => r.Name).Order()], to.Name);
             }
         );
-        return edited.ToResult(done => Results.Ok(done.Value));
+        return edited.Then(done => done.Value);
     }
 }

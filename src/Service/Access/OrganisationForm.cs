@@ -2,6 +2,8 @@ using ComeAboard.Client.Access;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Workspaces;
 
 namespace ComeAboard.Service.Access;
 
@@ -16,14 +18,15 @@ public sealed record OrganisationForm(
     DateOnly? AgreementEnds,
     int? Cap,
     IReadOnlyList<(string Name, string Address, string Title)>? Contacts
-)
+) : INamed
 {
     private const int MostContacts = 50;
+    private static readonly NamedSort Contact = new("contact", MostContacts, Duties.Access);
 
     /// <summary>Reads it; refuses what cannot be kept.</summary>
     public static Outcome<OrganisationForm> Read(OrganisationRequest request)
     {
-        if (!Areas.ReadName(request.Name, "organisation").Try(out var name, out var refusal))
+        if (!Organisations.Sort.ReadName(request.Name).Try(out var name, out var refusal))
             return refusal;
         if (!Kinds.Read(request.Kind).Try(out var kind, out refusal))
             return refusal;
@@ -90,7 +93,7 @@ public sealed record OrganisationForm(
         {
             if (!EmailAddress.Read(contact.Address).Try(out var address, out var refusal))
                 return refusal with { Field = "contacts" };
-            if (!Areas.ReadName(contact.Name, "contact").Try(out var name, out refusal))
+            if (!Contact.ReadName(contact.Name).Try(out var name, out refusal))
                 return refusal with { Field = "contacts" };
             if (!PlainText.ReadName(contact.Title).Try(out var title, out refusal))
                 return refusal with { Field = "contacts" };

@@ -1,7 +1,7 @@
 using ComeAboard.Client.Access;
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Accounts;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
@@ -9,24 +9,18 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Access;
 
 /// <summary>Switching a person or a whole organisation off for a resource, and on again.</summary>
-public static class Switching
+public sealed class Switching(Editing editing)
 {
-    public static void MapSwitching(this RouteGroupBuilder resource)
-    {
-        resource.MapPost("/off", SwitchOffAsync).WithName("switchOff").Produces<GroupAnswer>();
-        resource.MapDelete("/off/{holder:guid}", SwitchOnAsync).WithName("switchOn").Produces<GroupAnswer>();
-    }
-
-    private static async Task<IResult> SwitchOffAsync(
+    /// <summary>Switches a person or an organisation off.</summary>
+    public async Task<Outcome<EditAnswer>> OffAsync(
         Visitor visitor,
         string resource,
         SwitchRequest request,
-        Editing editing,
-        bool dryRun = false
+        bool dryRun
     )
     {
-        if (!ResourceAccessEndpoints.Find(visitor, resource).Try(out var found, out var refusal))
-            return refusal.ToResult();
+        if (!AccessLists.Find(visitor, resource).Try(out var found, out var refusal))
+            return refusal;
         var edited = await editing.EditAsync<bool>(
             visitor,
             new EditMode(Duties.None, dryRun),
@@ -70,19 +64,14 @@ public static class Switching
                 return true;
             }
         );
-        return edited.ToResult(done => Results.Ok(new GroupAnswer(1, done.Difference)));
+        return edited.Then(done => new EditAnswer(1, done.Difference));
     }
 
-    private static async Task<IResult> SwitchOnAsync(
-        Visitor visitor,
-        string resource,
-        Guid holder,
-        Editing editing,
-        bool dryRun = false
-    )
+    /// <summary>Switches somebody who is off on again.</summary>
+    public async Task<Outcome<EditAnswer>> OnAsync(Visitor visitor, string resource, Guid holder, bool dryRun)
     {
-        if (!ResourceAccessEndpoints.Find(visitor, resource).Try(out var found, out var refusal))
-            return refusal.ToResult();
+        if (!AccessLists.Find(visitor, resource).Try(out var found, out var refusal))
+            return refusal;
         var edited = await editing.EditAsync<bool>(
             visitor,
             new EditMode(Duties.None, dryRun),
@@ -103,6 +92,6 @@ public static class Switching
                 return true;
             }
         );
-        return edited.ToResult(done => Results.Ok(new GroupAnswer(1, done.Difference)));
+        return edited.Then(done => new EditAnswer(1, done.Difference));
     }
 }

@@ -50,7 +50,12 @@ public sealed class Details
         {
             if (text is null)
                 return null;
-            if (PlainText.ReadName(text).Try(out var line, out var refusal))
+            if (
+                (field == "name" ? PlainText.ReadPersonName(text) : PlainText.ReadName(text)).Try(
+                    out var line,
+                    out var refusal
+                )
+            )
                 return line;
             fault ??= refusal with { Field = field };
             return "";
@@ -112,27 +117,15 @@ public sealed class Details
             written.Length > 0 && world.FindOrganisation(written).Try(out var found, out _) ? found : null;
         if (known is not null && known.Id != member.OrganisationId)
         {
-            if (known.Kind != member.Kind)
-                return new Refusal(
-                    "organisation.kind",
-                    $"People of {known.Name} come as {known.Kind.Word()}, and {member.Name} is here as {member.Kind.Word()}.",
-                    "Change the kind first, or choose another organisation.",
-                    RefusalSort.Conflict,
-                    "organisation"
-                );
+            if (OrganisationRules.ForbidsKind(known, member.Kind) is { } kind)
+                return kind;
             if (GivingRules.Forbids(world, editor.Id, known.Grants, write.Today) is { } beyond)
                 return beyond;
             var there =
                 world.People.Values.Count(p => p.OrganisationId == known.Id)
                 + write.Rows.Invitations.Count(i => i.OrganisationId == known.Id && i.IsPending);
-            if (known.Cap is { } cap && there >= cap)
-                return new Refusal(
-                    "organisation.full",
-                    $"{known.Name} may have {cap} people here, and has {there}, the invited ones included.",
-                    "End somebody of it, or raise the number.",
-                    RefusalSort.Conflict,
-                    "organisation"
-                );
+            if (OrganisationRules.ForbidsMore(known, there) is { } full)
+                return full;
         }
         (member.OrganisationId, member.Organisation) = (known?.Id, known?.Name ?? written);
         if (known is null)
@@ -144,9 +137,7 @@ public sealed class Details
     {
         if (written.Length == 0)
         {
-            if (
-                Invitations.WorkspaceRules.Of(write.Workspace).ForbidsHostless(member.Kind, false) is { } rule
-            )
+            if (WorkspaceRules.Of(write.Workspace).ForbidsHostless(member.Kind, false) is { } rule)
                 return rule;
             (member.HostId, member.HostName) = (null, "");
             return null;

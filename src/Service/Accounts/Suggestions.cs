@@ -10,26 +10,13 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Accounts;
 
 /// <summary>Whom a few letters may mean: people here, people invited, contacts of organisations, organisations.</summary>
-public static class Suggestions
+public sealed class Suggestions(Database database)
 {
     private const int MostOfEach = 5;
     private const int Shortest = 2;
 
-    public static RouteGroupBuilder MapSuggestions(this RouteGroupBuilder workspace)
-    {
-        workspace
-            .MapGet("/suggestions", FindAsync)
-            .ForMembers(Duties.Invite | Duties.People | Duties.Access)
-            .WithName("suggest")
-            .Produces<Page<SuggestionView>>();
-        return workspace;
-    }
-
-    private static async Task<Page<SuggestionView>> FindAsync(
-        Visitor visitor,
-        string? text,
-        Database database
-    )
+    /// <summary>Those a text is a part of, at most five of each sort; none for less than two letters.</summary>
+    public async Task<Page<SuggestionView>> FindAsync(Visitor visitor, string? text)
     {
         var part = text?.Trim().ToLowerInvariant() ?? "";
         if (part.Length is < Shortest or > 100)

@@ -63,17 +63,17 @@ public sealed record DemoAccess(
     public async Task MakeAsync(AboardClient client, DateOnly today)
     {
         foreach (var area in Areas)
-            await client.AddAreaAsync(area);
+            await client.Areas.AddAsync(area);
         foreach (var resource in Resources)
-            await client.AddResourceAsync(resource);
+            await client.Resources.AddAsync(resource);
         foreach (var role in Roles)
-            await client.AddRoleAsync(role);
+            await client.Roles.AddAsync(role);
         await TakeBlanketRolesAsync(client);
         foreach (var entry in Organisations)
             await MakeAsync(client, entry, today);
         foreach (var group in Groups)
         {
-            await client.AddGroupAsync(new GroupRequest(group.Name, group.About));
+            await client.Groups.AddAsync(new GroupRequest(group.Name, group.About));
             await client.PutIntoGroupAsync(group.Name, new PeopleRequest(group.People));
             foreach (var grant in group.Grants)
                 await client.GrantAsync(RequestOf(grant, today) with { Group = group.Name });
@@ -83,7 +83,7 @@ public sealed record DemoAccess(
                 await client.GrantAsync(RequestOf(grant, today));
         foreach (var entry in Pools)
         {
-            await client.AddPoolAsync(entry.Pool);
+            await client.Pools.AddAsync(entry.Pool);
             await client.GiveSeatsAsync(entry.Pool.Name, new PeopleRequest(entry.Holders));
         }
         foreach (var off in Off)
@@ -110,7 +110,7 @@ public sealed record DemoAccess(
     private static async Task MakeAsync(AboardClient client, DemoOrganisation entry, DateOnly today)
     {
         DateOnly? ends = entry.EndsDay is { } day ? today.AddDays(day) : null;
-        await client.AddOrganisationAsync(entry.Organisation with { AgreementEnds = ends });
+        await client.Organisations.AddAsync(entry.Organisation with { AgreementEnds = ends });
         if (entry.People.Count > 0)
             await client.PeopleStepsAsync(
                 new PeopleStepRequest(

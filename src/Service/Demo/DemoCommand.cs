@@ -55,7 +55,7 @@ public static class DemoCommand
             var settings = SettingsFor(port, directory.FullName, smtp.Port);
             var world = DemoWorld.Load();
             var isNew = !File.Exists(settings.DatabasePath);
-            await settings.OpenDatabase().MigrateAsync(stop);
+            await Commands.PrepareAsync(settings, stop);
             if (isNew)
                 await world.HappenAsync(settings, smtp);
             await using var app = ServiceHost.Build(settings);

@@ -82,7 +82,11 @@ public static class DemoExtras
         );
         Expect(link);
         var secret = link.Value.Address[(link.Value.Address.LastIndexOf('/') + 1)..];
-        Expect(await links.AskAsync(secret, "zeno.schot@hafenfreunde.example", "Zeno Schot", "page"));
+        Expect(
+            await services
+                .GetRequiredService<HeldLinks>()
+                .AskAsync(secret, "zeno.schot@hafenfreunde.example", "Zeno Schot", "page")
+        );
         await SendMailAsync(services);
         await accept("zeno.schot@hafenfreunde.example", "Zeno Schot");
         await ListAsync(services, visitor);
@@ -91,7 +95,7 @@ public static class DemoExtras
 
     private static async Task PresetsAsync(IServiceProvider services, Visitor visitor)
     {
-        var writer = services.GetRequiredService<WorkspaceWriter>();
+        var presets = services.GetRequiredService<Presets>();
         foreach (
             var preset in (PresetRequest[])
                 [
@@ -114,7 +118,7 @@ public static class DemoExtras
                     ),
                 ]
         )
-            Expect(await Presets.AddAsync(writer, visitor, preset));
+            Expect(await presets.AddAsync(visitor, preset, new Wanted()));
     }
 
     private static async Task ListAsync(IServiceProvider services, Visitor visitor)

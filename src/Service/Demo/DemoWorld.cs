@@ -96,7 +96,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
                 Expect(
                     await services
                         .GetRequiredService<Answering>()
-                        .AcceptAsNewAsync(SecretIn(inbox, address), name, Password, "page")
+                        .AcceptAsNewAsync(SecretIn(inbox, address), new Newcomer(name, Password), "page")
                 )
         );
         clock.MoveTo(today);
@@ -119,6 +119,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
                 visitor.Workspace.ShortName,
                 visitor.Member,
                 "demo",
+                null,
                 visitor.Caller
             )
         )
@@ -128,7 +129,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
 
     private IEnumerable<DemoEvent> EventsOf(DemoWorkspace workspace, Inbox inbox)
     {
-        yield return new DemoEvent(workspace.MadeDay, services => MakeAsync(services, workspace));
+        yield return new DemoEvent(workspace.MadeDay, services => MakeAsync(services, workspace, inbox));
         foreach (var person in workspace.People)
         {
             yield return new DemoEvent(person.Day, services => InviteAsync(services, workspace, person));
@@ -142,7 +143,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
         }
     }
 
-    private async Task MakeAsync(IServiceProvider services, DemoWorkspace workspace)
+    private async Task MakeAsync(IServiceProvider services, DemoWorkspace workspace, Inbox inbox)
     {
         var settingUp = services.GetRequiredService<SettingUp>();
         var wish = WorkspaceSettings
@@ -159,7 +160,13 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
                 "page"
             )
         );
+        while (await services.GetRequiredService<OutboxWorker>().SendDueAsync() > 0) { }
+        var link = ProofLink().Match(inbox.To(administrator.Address)[0].Message.TextBody!).Groups[1].Value;
+        Expect(await services.GetRequiredService<SignIn.Passwords>().ProveAsync(link, "page"));
     }
+
+    [GeneratedRegex("/prove/([A-Za-z0-9_-]{43})")]
+    private static partial Regex ProofLink();
 
     private static async Task InviteAsync(
         IServiceProvider services,
@@ -238,7 +245,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
             .FirstOrDefaultAsync(a => a.Address == person.Address);
         Expect(
             account is null
-                ? await answering.AcceptAsNewAsync(secret, person.Name, Password, "page")
+                ? await answering.AcceptAsNewAsync(secret, new Newcomer(person.Name, Password), "page")
                 : await answering.AcceptAsHeldAsync(secret, account, null, "page")
         );
     }
@@ -284,13 +291,4 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
     private static partial Regex LinkPattern();
 
     private sealed record DemoEvent(int Day, Func<IServiceProvider, Task> DoAsync);
-
-    private sealed class DemoClock : TimeProvider
-    {
-        private DateTimeOffset _now = DateTimeOffset.UtcNow;
-
-        public override DateTimeOffset GetUtcNow() => _now;
-
-        public void MoveTo(DateTimeOffset now) => _now = now;
-    }
 }

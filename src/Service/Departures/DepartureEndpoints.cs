@@ -3,8 +3,6 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage;
-using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Departures;
 
@@ -41,24 +39,8 @@ public static class DepartureEndpoints
 
     private static async Task<IResult> ListAsync(
         Visitor visitor,
-        string? cursor,
-        int? limit,
+        [AsParameters] Paging paging,
         HttpContext http,
-        Database database
-    )
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        var departures = rows.Departures.AsNoTracking();
-        if (cursor is { Length: > 0 })
-        {
-            if (!Requests.ReadCursor(cursor).Try(out var after, out var refusal))
-                return refusal.ToResult();
-            departures = departures.Where(d => d.Id.CompareTo(after) < 0);
-        }
-        var size = Requests.PageSize(limit);
-        var found = await departures.OrderByDescending(d => d.Id).Take(size + 1).ToListAsync();
-        var next = found.Count > size ? found[size - 1].Id.ToString("N") : null;
-        http.SayNext(next);
-        return Results.Ok(new Page<DepartureView>([.. found.Take(size).Select(Ending.ViewOf)], next));
-    }
+        Ending ending
+    ) => (await ending.ListAsync(visitor, paging)).ToPage(http);
 }

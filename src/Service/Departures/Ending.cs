@@ -1,39 +1,78 @@
 using ComeAboard.Client.Departures;
+using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Departures;
-using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Departures;
-using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Departures;
 
-/// <summary>Ending one member's access: the plan, and carrying it out at once or when its day is over.</summary>
-public sealed class Ending(Database database, WorkspaceWriter writer, Outbox outbox, TimeProvider clock)
+/// <summary>
+/// Ending members' access: at once, or on a day. The plan that is shown is the deed, done and undone again; it is kept with
+/// the departure as it was carried out.
+/// </summary>
+public sealed class Ending(WorkspaceWriter writer, Together together, Outbox outbox, Database database)
 {
-    /// <summary>Shows what ending would do. Changes nothing.</summary>
-    public async Task<Outcome<DeparturePlanView>> PlanAsync(Visitor visitor, string person, DateOnly? on)
+    /// <summary>A page of departures, newest first.</summary>
+    public async Task<Outcome<Page<DepartureView>>> ListAsync(Visitor visitor, Paging paging)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
-        if (await People.FindAsync(rows, person) is not { } member)
-            return People.NotFound;
-        var now = clock.Now();
-        var facts = await GatherAsync(rows, member, visitor.Workspace, visitor.World, now);
-        var view = await People.ViewAsync(rows, member, now, visitor.Workspace, visitor.World);
-        return DeparturePlan
-            .For(facts, on, Core.Workspaces.Days.Of(now, visitor.Workspace.Zone))
-            .Try(out var plan, out var refusal)
-            ? new DeparturePlanView(view, on, plan.Losses, plan.Stays, null)
-            : new DeparturePlanView(view, on, [], [], refusal.ToProblem());
+        return await rows
+            .Departures.AsNoTracking()
+            .PageAsync(
+                paging,
+                page => Task.FromResult<IReadOnlyList<DepartureView>>([.. page.Select(ViewOf)])
+            );
     }
+
+    /// <summary>Shows what ending would do: it is done, and nothing of it is kept.</summary>
+    public Task<Outcome<DeparturePlanView>> PlanAsync(Visitor visitor, string person, DateOnly? on) =>
+        writer.WriteAsync<DeparturePlanView>(
+            visitor.WorkspaceId,
+            visitor.Caller,
+            async write =>
+            {
+                if (!(await write.RequireAsync(Duties.People)).Try(out var actor, out var refusal))
+                    return refusal;
+                if (await People.FindAsync(write.Rows, person) is not { } member)
+                    return People.NotFound;
+                var world = await write.WorldAsync();
+                var view = await PersonViews.OfOneAsync(
+                    write.Rows,
+                    member,
+                    write.Now,
+                    write.Workspace,
+                    world
+                );
+                DeparturePlan? plan = null;
+                var no = await write.AttemptAsync(async () =>
+                {
+                    if (
+                        !(await EndAsync(write, actor, member.Id.ToString(), on, null)).Try(
+                            out var ended,
+                            out var why
+                        )
+                    )
+                        return why;
+                    plan = ended.Plan;
+                    return null;
+                });
+                return no is null
+                    ? new DeparturePlanView(view, on, DepartureWords.Sentences(plan!.Steps), plan.Stays, null)
+                    {
+                        Steps = StepsOf(plan.Steps),
+                    }
+                    : new DeparturePlanView(view, on, [], [], no.ToProblem());
+            },
+            keep: false
+        );
 
     /// <summary>Ends access now, or sets its last day.</summary>
     public Task<Outcome<DepartureView>> EndAsync(
@@ -47,43 +86,70 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             visitor.Caller,
             async write =>
             {
-                if (!(await write.RequireAsync(Duties.People)).Try(out _, out var refusal))
+                if (!(await write.RequireAsync(Duties.People)).Try(out var actor, out var refusal))
                     return refusal;
-                if (await People.FindAsync(write.Rows, person) is not { } member)
-                    return People.NotFound;
-                if (expectedVersion is { } version && version != member.Version)
-                    return CommonRefusals.Stale;
-                var facts = await GatherAsync(
-                    write.Rows,
-                    member,
-                    write.Workspace,
-                    await write.WorldAsync(),
-                    write.Now
-                );
-                if (!DeparturePlan.For(facts, on, write.Today).Try(out _, out refusal))
-                    return refusal;
-                var departure = await ReplacePlanAsync(write, member, on);
-                if (on is null)
-                    await CarryOutAsync(write, member, departure);
-                else
-                    Schedule(write, member, on.Value);
-                return ViewOf(departure);
+                return (await EndAsync(write, actor, person, on, expectedVersion)).Try(
+                    out var ended,
+                    out refusal
+                )
+                    ? ViewOf(ended.Row)
+                    : refusal;
             }
         );
 
-    /// <summary>Finishes a stay whose last day is over, on behalf of whoever planned it.</summary>
+    /// <summary>Ends the access of several at once, or tries it.</summary>
+    public Task<Outcome<TakenTogether<Guid>>> EndAllAsync(
+        Visitor visitor,
+        IReadOnlyList<Guid> people,
+        bool keep
+    ) =>
+        together.EachAsync(
+            visitor.WorkspaceId,
+            visitor.Caller,
+            Duties.People,
+            people,
+            (write, actor, _) =>
+                Task.FromResult<Func<Guid, Task<Refusal?>>>(async id =>
+                    (await EndAsync(write, actor!, id.ToString(), null, null)).Refusal
+                ),
+            keep
+        );
+
+    /// <summary>Finishes stays of a workspace whose last day is over, on behalf of whoever planned each.</summary>
+    public async Task FinishAsync(Guid workspace, IReadOnlyList<Guid> over) =>
+        await together.EachAsync(
+            workspace,
+            Caller.Clock,
+            null,
+            over,
+            (write, _, _) =>
+                Task.FromResult<Func<Guid, Task<Refusal?>>>(async id =>
+                {
+                    var member = await write.Rows.Members.FirstAsync(m => m.Id == id);
+                    if (member.EndedAt is null && !member.IsHere(write.Now, write.Workspace.Zone))
+                        await FinishAsync(write, member);
+                    return null;
+                })
+        );
+
+    /// <summary>Finishes a stay whose last day is over, within a change.</summary>
     public async Task FinishAsync(WorkspaceWrite write, MemberRow member)
     {
         var departure =
             await write.Rows.Departures.FirstOrDefaultAsync(d =>
                 d.MemberId == member.Id && d.State == DepartureState.Planned
             ) ?? Add(write, member, member.LastDay);
-        await CarryOutAsync(write, member, departure);
+        Guid? by = Guid.TryParse(departure.RequestedBy, out var requested) ? requested : null;
+        var facts = await Leavers.ReadAsync(write, member, by);
+        var plan = DeparturePlan.Carrying(facts, member.LastDay, write.Today);
+        await CarryOutAsync(write, member, departure, plan);
     }
 
     /// <summary>A departure as it goes over the wire.</summary>
-    public static DepartureView ViewOf(DepartureRow row) =>
-        new(
+    public static DepartureView ViewOf(DepartureRow row)
+    {
+        var steps = DepartureSteps.Read(row.Steps);
+        return new DepartureView(
             row.Id,
             row.MemberId,
             row.MemberName,
@@ -93,10 +159,61 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
             row.RequestedByName,
             row.RequestedAt,
             row.DoneAt
-        );
+        )
+        {
+            Steps = StepsOf(steps),
+        };
+    }
 
-    private static void Schedule(WorkspaceWrite write, MemberRow member, DateOnly on)
+    private static IReadOnlyList<DepartureStepView> StepsOf(IReadOnlyList<DepartureStep> steps) =>
+        [
+            .. steps.Select(step => new DepartureStepView(
+                step.Deed.Word(),
+                step.Subject,
+                step.Name,
+                step.Heir,
+                step.HeirName,
+                step.Sentence()
+            )),
+        ];
+
+    private sealed record Ended(DepartureRow Row, DeparturePlan Plan);
+
+    private async Task<Outcome<Ended>> EndAsync(
+        WorkspaceWrite write,
+        MemberRow actor,
+        string person,
+        DateOnly? on,
+        int? expectedVersion
+    )
     {
+        if (await People.FindAsync(write.Rows, person) is not { } member)
+            return People.NotFound;
+        if (member.IsStale(expectedVersion))
+            return CommonRefusals.Stale;
+        var world = await write.WorldAsync();
+        if (GivingRules.ForbidsActingOn(world, actor.Id, member.Id, write.Today) is { } beyond)
+            return beyond;
+        var facts = await Leavers.ReadAsync(write, member, actor.Id);
+        if (!DeparturePlan.For(facts, on, write.Today).Try(out var plan, out var refusal))
+            return refusal;
+        var departure = await ReplacePlanAsync(write, member, on);
+        if (on is null)
+            await CarryOutAsync(write, member, departure, plan);
+        else
+            Schedule(write, member, departure, plan, on.Value);
+        return new Ended(departure, plan);
+    }
+
+    private static void Schedule(
+        WorkspaceWrite write,
+        MemberRow member,
+        DepartureRow departure,
+        DeparturePlan plan,
+        DateOnly on
+    )
+    {
+        departure.Steps = DepartureSteps.Write(plan.Steps);
         write.Record(
             "departure.planned",
             member.Id,
@@ -109,119 +226,30 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         member.Version++;
     }
 
-    private async Task CarryOutAsync(WorkspaceWrite write, MemberRow member, DepartureRow departure)
+    private async Task CarryOutAsync(
+        WorkspaceWrite write,
+        MemberRow member,
+        DepartureRow departure,
+        DeparturePlan plan
+    )
     {
-        departure.State = DepartureState.Done;
-        departure.DoneAt = write.Now;
-        member.EndedAt = write.Now;
-        member.Version++;
-        var tokens = await RevokeTokensAsync(write, member);
-        var sessions = await CloseSessionsAsync(write, member);
-        var passed = await PassOnInvitationsAsync(write, member);
-        var seats = await Seating.TakeAllAsync(write, member.Id, member.Name);
-        var owned = await PassOnResourcesAsync(write, member);
+        var before = Bundles.SummaryOf(await write.WorldAsync(), member.Id);
+        (departure.State, departure.DoneAt) = (DepartureState.Done, write.Now);
+        departure.Steps = DepartureSteps.Write(plan.Steps);
+        await DepartureSteps.CarryOutAsync(write, member, plan.Steps);
         write.Record(
             "member.ended",
             member.Id,
-            ("name", member.Name),
-            ("address", member.Address),
-            ("kind", member.Kind.Word()),
-            ("gives before", Bundles.SummaryOf(await write.WorldAsync(), member.Id)),
-            ("gives after", "none"),
-            ("seats freed", seats.Count > 0 ? string.Join(", ", seats) : null),
-            ("resources passed on", owned.Count > 0 ? string.Join(", ", owned) : null),
-            ("sessions closed", sessions),
-            ("tokens revoked", tokens),
-            ("invitations passed on", passed)
+            [
+                ("name", member.Name),
+                ("address", member.Address),
+                ("kind", member.Kind.Word()),
+                ("gives before", before),
+                ("gives after", "none"),
+                .. DepartureSteps.ForTheRecord(plan.Steps),
+            ]
         );
         outbox.Queue(write, Purposes.Notice, member.Address, Letters.Ended(member, write.Workspace));
-    }
-
-    private static async Task<int> RevokeTokensAsync(WorkspaceWrite write, MemberRow member)
-    {
-        var tokens = await write
-            .Rows.ApiTokens.Where(t => t.MemberId == member.Id && t.RevokedAt == null)
-            .ToListAsync();
-        foreach (var token in tokens)
-            token.RevokedAt = write.Now;
-        return tokens.Count;
-    }
-
-    private static async Task<int> CloseSessionsAsync(WorkspaceWrite write, MemberRow member)
-    {
-        if (await OtherWorkspacesAsync(write.Rows, member) > 0)
-            return 0;
-        var sessions = await write.Rows.Sessions.Where(s => s.AccountId == member.AccountId).ToListAsync();
-        write.Rows.Sessions.RemoveRange(sessions);
-        return sessions.Count;
-    }
-
-    /// <summary>What a leaver asked is asked by whoever ends them from now on, so that every open question has an owner.</summary>
-    private static async Task<int> PassOnInvitationsAsync(WorkspaceWrite write, MemberRow leaver)
-    {
-        var pending = await write
-            .Rows.Invitations.Where(i =>
-                i.InvitedBy == leaver.Id && (i.IsPending || i.State == InvitationState.Draft)
-            )
-            .ToListAsync();
-        if (pending.Count == 0)
-            return 0;
-        var heir =
-            (
-                write.Caller.MemberId is { } caller
-                    ? await write.Rows.Members.FirstOrDefaultAsync(m => m.Id == caller && m.Id != leaver.Id)
-                    : null
-            ) ?? await LastingAdministratorAsync(write, leaver.Id);
-        foreach (var invitation in pending)
-        {
-            invitation.InvitedBy = heir.Id;
-            invitation.Version++;
-            write.Record(
-                "invitation.passed-on",
-                invitation.Id,
-                ("address", invitation.Address),
-                ("before", leaver.Name),
-                ("after", heir.Name)
-            );
-        }
-        return pending.Count;
-    }
-
-    /// <summary>What a leaver owned is owned by whoever ends them: nothing is left without somebody answerable.</summary>
-    private static async Task<IReadOnlyList<string>> PassOnResourcesAsync(
-        WorkspaceWrite write,
-        MemberRow leaver
-    )
-    {
-        var owned = await write.Rows.Resources.Where(r => r.OwnerId == leaver.Id).ToListAsync();
-        if (owned.Count == 0)
-            return [];
-        var heir =
-            write.Caller.MemberId is { } caller && caller != leaver.Id
-                ? caller
-                : (await LastingAdministratorAsync(write, leaver.Id)).Id;
-        foreach (var resource in owned)
-        {
-            resource.OwnerId = heir;
-            resource.Version++;
-            write.Record(
-                "resource.handed-over",
-                resource.Id,
-                ("name", resource.Name),
-                ("before", leaver.Name)
-            );
-        }
-        return [.. owned.Select(r => r.Name)];
-    }
-
-    private static async Task<MemberRow> LastingAdministratorAsync(WorkspaceWrite write, Guid except)
-    {
-        var heir = AdministratorRule
-            .Lasting(await write.WorldAsync(), write.Today)
-            .Where(id => id != except)
-            .Order()
-            .First();
-        return await write.Rows.Members.FirstAsync(m => m.Id == heir);
     }
 
     private static async Task<DepartureRow> ReplacePlanAsync(
@@ -256,74 +284,4 @@ public sealed class Ending(Database database, WorkspaceWriter writer, Outbox out
         write.Rows.Departures.Add(departure);
         return departure;
     }
-
-    private static async Task<LeaverFacts> GatherAsync(
-        ComeAboardContext rows,
-        MemberRow member,
-        WorkspaceRow workspace,
-        AccessWorld world,
-        DateTimeOffset now
-    )
-    {
-        var today = Core.Workspaces.Days.Of(now, workspace.Zone);
-        var lasting = AdministratorRule.Lasting(world, today).Take(2).ToList();
-        var pools = await (
-            from seat in rows.Seats
-            join pool in rows.SeatPools on seat.PoolId equals pool.Id
-            where seat.MemberId == member.Id
-            select pool.Name
-        ).ToListAsync();
-        return new LeaverFacts(
-            member.Name,
-            member.Address,
-            member.Kind,
-            LossesOf(world, member),
-            member.Stay,
-            !member.IsHere(now, workspace.Zone),
-            await rows.Sessions.CountAsync(s => s.AccountId == member.AccountId && s.ExpiresAt > now),
-            await rows.ApiTokens.CountAsync(t => t.MemberId == member.Id && t.RevokedAt == null),
-            await rows.Invitations.CountAsync(i =>
-                i.InvitedBy == member.Id && (i.IsPending || i.State == InvitationState.Draft)
-            ),
-            await OtherWorkspacesAsync(rows, member),
-            lasting is [var only] && only == member.Id,
-            pools,
-            [.. world.Resources.Values.Where(r => r.Owner == member.Id).Select(r => r.Name).Order()]
-        );
-    }
-
-    /// <summary>What is given to somebody, a sentence for each way.</summary>
-    private static List<string> LossesOf(AccessWorld world, MemberRow member)
-    {
-        if (!world.People.TryGetValue(member.Id, out var person))
-            return [];
-        var losses = world
-            .PathsOf(person)
-            .Where(path => world.Roles.ContainsKey(path.Grant.RoleId))
-            .Select(path =>
-            {
-                var role = world.Roles[path.Grant.RoleId];
-                var through = path.Through switch
-                {
-                    HolderKind.Group => $", through the group {world.Groups[path.HolderId].Name}",
-                    HolderKind.Organisation => $", through {world.Organisations[path.HolderId].Name}",
-                    _ => "",
-                };
-                // Its sentence speaks of the whole workspace.
-                return path.Grant.ResourceId is { } at && world.Resources.TryGetValue(at, out var resource)
-                    ? $"The role {role.Name} at {resource.Name}{through}: {role.LevelIn(resource.AreaId).Word()}."
-                    : $"The role {role.Name} in the whole workspace{through}. {role.SentenceFor(member.Kind)}";
-            })
-            .ToList();
-        return losses.Count > 0
-            ? losses
-            : ["Nothing is given to them; they lose their place in the workspace."];
-    }
-
-    private static Task<int> OtherWorkspacesAsync(ComeAboardContext rows, MemberRow member) =>
-        rows
-            .Members.IgnoreQueryFilters()
-            .CountAsync(m =>
-                m.AccountId == member.AccountId && m.WorkspaceId != member.WorkspaceId && m.EndedAt == null
-            );
 }

@@ -1,4 +1,5 @@
 using ComeAboard.Client;
+using Microsoft.AspNetCore.Mvc.ApiExplorer;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
@@ -30,6 +31,7 @@ public static class InterfaceDescription
                         Scheme = "bearer",
                     },
                 };
+                PutInOrder(document);
                 return Task.CompletedTask;
             }
         );
@@ -37,7 +39,7 @@ public static class InterfaceDescription
             async (operation, context, cancellation) =>
             {
                 var problem = await context.GetOrCreateSchemaAsync(typeof(Problem), null, cancellation);
-                DescribeParameters(operation, context.Description.RelativePath ?? "");
+                DescribeParameters(operation, context.Description);
                 operation.Responses ??= [];
                 operation.Responses["default"] = new OpenApiResponse
                 {
@@ -51,18 +53,45 @@ public static class InterfaceDescription
         );
     }
 
-    /// <summary>What endpoints read from the request itself, and so cannot be seen in their signatures.</summary>
-    private static void DescribeParameters(OpenApiOperation operation, string path)
+    /// <summary>Puts what belongs together under one heading: what its path begins with, behind the workspace.</summary>
+    private static void PutInOrder(OpenApiDocument document)
     {
+        document.Tags = new HashSet<OpenApiTag>();
+        foreach (var (path, item) in document.Paths)
+        {
+            var parts = path.Split('/', StringSplitOptions.RemoveEmptyEntries)
+                .SkipWhile(part => part is "api" or "v1" or ".well-known" or "authzen-configuration")
+                .ToList();
+            var heading = parts is ["workspaces", "{workspace}", .. var behind]
+                ? behind.FirstOrDefault("workspace")
+                : parts[0];
+            heading = char.ToUpperInvariant(heading[0]) + heading[1..].Replace('-', ' ');
+            document.Tags.Add(new OpenApiTag { Name = heading });
+            foreach (var operation in item.Operations!.Values)
+                operation.Tags = new HashSet<OpenApiTagReference> { new(heading, document) };
+        }
+    }
+
+    /// <summary>What endpoints read from the request itself, and so cannot be seen in their signatures.</summary>
+    private static void DescribeParameters(OpenApiOperation operation, ApiDescription described)
+    {
+        var path = described.RelativePath ?? "";
         operation.Parameters ??= [];
         if (path.Contains("{workspace}", StringComparison.Ordinal))
             Add(operation, "workspace", ParameterLocation.Path, "The short name of the workspace.");
-        if (operation.OperationId == "sendInvitation")
+        if (operation.OperationId is "sendInvitation" or "inviteColleague")
             Add(
                 operation,
                 "Idempotency-Key",
                 ParameterLocation.Header,
                 "A key of the caller's, at most 200 characters: the same key twice sends once and answers the same."
+            );
+        if (HttpMethods.IsPut(described.HttpMethod ?? ""))
+            Add(
+                operation,
+                "If-Match",
+                ParameterLocation.Header,
+                "The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so."
             );
         if (operation.OperationId is "resendInvitation" or "revokeInvitation" or "endPerson")
             Add(

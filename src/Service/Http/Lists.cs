@@ -1,6 +1,8 @@
 using System.Collections;
 using System.Globalization;
 using System.Reflection;
+using ComeAboard.Client.Workspaces;
+using ComeAboard.Core;
 using ComeAboard.Service.Invitations;
 
 namespace ComeAboard.Service.Http;
@@ -8,9 +10,49 @@ namespace ComeAboard.Service.Http;
 /// <summary>Lists saved as files.</summary>
 public static class Lists
 {
+    /// <summary>A page as an answer, which points to the next (RFC 8288).</summary>
+    public static IResult ToPage<TView>(this Outcome<Page<TView>> outcome, HttpContext http) =>
+        outcome.ToResult(page =>
+        {
+            http.SayNext(page.Next);
+            return Results.Ok(page);
+        });
+
     /// <summary>A table as a CSV file (RFC 4180) to be saved; cells that a spreadsheet would take for formulas are neutralised.</summary>
     public static IResult Csv(IEnumerable<IReadOnlyList<string>> table, string name) =>
         Results.File(Tables.Export(table), "text/csv; charset=utf-8", name + ".csv");
+
+    /// <summary>A long list as a CSV file, written as it is read: however long, only a page of it is held.</summary>
+    public static IResult Csv(IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> pages, string name) =>
+        Results.Stream(
+            async stream =>
+            {
+                await stream.WriteAsync(System.Text.Encoding.UTF8.Preamble.ToArray());
+                await foreach (var page in pages)
+                    await stream.WriteAsync(Tables.ExportPart(page));
+            },
+            "text/csv; charset=utf-8",
+            name + ".csv"
+        );
+
+    /// <summary>A long list of records as a CSV file, with a column for each of their properties.</summary>
+    public static IResult Csv<T>(IAsyncEnumerable<IReadOnlyList<T>> lots, string name)
+    {
+        return Csv(TablesAsync(), name);
+
+        async IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> TablesAsync()
+        {
+            yield return
+            [
+                [.. typeof(T).GetProperties().Select(column => column.Name)],
+            ];
+            await foreach (var lot in lots)
+                yield return [.. TableOf(lot).Skip(1)];
+        }
+    }
+
+    /// <summary>Whether a list is asked for as a file.</summary>
+    public static bool AsksForCsv(this HttpContext http) => http.Request.Query["format"] == "csv";
 
     /// <summary>Lets a list be had as CSV as well, just as it is filtered: with <c>?format=csv</c>.</summary>
     /// <param name="endpoint">The list; it answers all of itself at once.</param>
@@ -20,7 +62,7 @@ public static class Lists
             async (context, next) =>
             {
                 var answer = await next(context);
-                if (context.HttpContext.Request.Query["format"] != "csv")
+                if (!context.HttpContext.AsksForCsv())
                     return answer;
                 var value = answer is IValueHttpResult holder ? holder.Value : answer;
                 return value?.GetType().GetProperty("Items")?.GetValue(value) is IEnumerable items
@@ -53,6 +95,13 @@ public static class Lists
             DateOnly day => day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
             DateTimeOffset instant => instant.ToString("u", CultureInfo.InvariantCulture),
             IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
+            Client.Access.BundleView gives => string.Join(
+                "; ",
+                (gives.Roles ?? [])
+                    .Select(role => role.Role + (role.Resource is { } at ? " at " + at : ""))
+                    .Concat((gives.Groups ?? []).Select(group => "group " + group))
+                    .Concat((gives.Seats ?? []).Select(seat => "seat of " + seat))
+            ),
             IEnumerable several => string.Join("; ", several.Cast<object>().Select(Text)),
             Client.Access.AreaLevel area => $"{area.Area} {area.Level}",
             Client.Access.GrantView grant => grant.Role + (grant.Resource is { } at ? " at " + at : ""),

@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Service.SignIn;
+using ComeAboard.Service.Workspaces;
 using Microsoft.AspNetCore.Antiforgery;
 
 namespace ComeAboard.Service.Http;
@@ -7,15 +8,51 @@ namespace ComeAboard.Service.Http;
 /// <summary>What every endpoint reads from a request in the same way.</summary>
 public static class Requests
 {
-    /// <summary>The largest page of a list.</summary>
-    public const int LargestPage = 200;
-
-    /// <summary>A page size within bounds.</summary>
-    public static int PageSize(int? limit) => Math.Clamp(limit ?? 50, 1, LargestPage);
-
     /// <summary>The version in <c>If-Match</c> (RFC 9110 section 13.1.1), or null when any will do.</summary>
     public static int? ExpectedVersion(this HttpRequest request) =>
         int.TryParse(request.Headers.IfMatch.ToString().Trim('"'), out var version) ? version : null;
+
+    /// <summary>The key under which a request that is made again gets its first answer; null when there is none.</summary>
+    public static string? IdempotencyKey(this HttpRequest request) =>
+        request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } key ? key : null;
+
+    /// <summary>How a change is asked for.</summary>
+    public static Wanted Wanted(this HttpContext http, bool dryRun = false, bool tell = false) =>
+        new(http.Request.ExpectedVersion(), dryRun, tell);
+
+    /// <summary>
+    /// Refuses an <c>If-Match</c> that names no version of ours: a weak one never matches (section 8.8.3.2), and one that is
+    /// malformed must not be taken for none at all. What replaces something must carry one (RFC 6585 section 3).
+    /// </summary>
+    public static IApplicationBuilder UsePreconditions(this IApplicationBuilder app) =>
+        app.Use(
+            async (http, next) =>
+            {
+                var wanted = http.Request.Headers.IfMatch.ToString();
+                var isApi = http.Request.Path.StartsWithSegments("/api");
+                if (wanted is "" && isApi && HttpMethods.IsPut(http.Request.Method))
+                    await CommonRefusals.Unseen.WriteAsync(http);
+                else if (
+                    wanted is "" or "*"
+                    || wanted is ['"', .. var digits, '"'] && int.TryParse(digits, out _)
+                    || !isApi
+                )
+                    await next(http);
+                else if (wanted.StartsWith("W/", StringComparison.Ordinal))
+                    await CommonRefusals.Stale.WriteAsync(http);
+                else
+                    await CommonRefusals
+                        .Malformed("If-Match must be one version in quotes.")
+                        .WriteAsync(http);
+            }
+        );
+
+    /// <summary>An answer that says which version it is.</summary>
+    public static IResult Versioned<T>(this HttpContext http, T answer, int version)
+    {
+        http.Response.SayVersion(version);
+        return Results.Ok(answer);
+    }
 
     /// <summary>Says which version an answer is.</summary>
     public static void SayVersion(this HttpResponse response, int version) =>
@@ -31,19 +68,6 @@ public static class Requests
         );
         http.Response.Headers.Link = $"<{http.Request.Path}{query}>; rel=\"next\"";
     }
-
-    /// <summary>The id in a cursor; refuses with <c>cursor.malformed</c>.</summary>
-    public static Outcome<Guid> ReadCursor(string cursor) =>
-        Guid.TryParseExact(cursor, "N", out var id) ? id : BadCursor;
-
-    /// <summary>For a cursor that no page of the list gave out.</summary>
-    public static Refusal BadCursor { get; } =
-        new(
-            "cursor.malformed",
-            "The cursor is not one of this list.",
-            "Start from the first page.",
-            Field: "cursor"
-        );
 
     /// <summary>
     /// Refuses changes by a browser session that do not carry its antiforgery token; programs with a token are not

@@ -10,18 +10,30 @@ public static class SecurityHeaders
         app.Use(
             (http, next) =>
             {
-                var headers = http.Response.Headers;
-                headers.ContentSecurityPolicy = PagePolicy;
-                headers.XContentTypeOptions = "nosniff";
-                headers["Referrer-Policy"] = "no-referrer";
-                headers["Cross-Origin-Opener-Policy"] = "same-origin";
-                headers["Cross-Origin-Resource-Policy"] = "same-origin";
-                headers["Permissions-Policy"] = "camera=(), geolocation=(), microphone=()";
-                if (!isPlain)
-                    headers.StrictTransportSecurity = "max-age=31536000; includeSubDomains";
-                if (!http.Request.Path.StartsWithSegments("/assets"))
-                    headers.CacheControl = "no-store";
+                Put(http, isPlain);
+                // An answer that is begun anew, as when something failed, has lost them; a page of its own policy keeps that.
+                http.Response.OnStarting(() =>
+                {
+                    if (!http.Response.Headers.ContainsKey("X-Content-Type-Options"))
+                        Put(http, isPlain);
+                    return Task.CompletedTask;
+                });
                 return next(http);
             }
         );
+
+    private static void Put(HttpContext http, bool isPlain)
+    {
+        var headers = http.Response.Headers;
+        headers.ContentSecurityPolicy = PagePolicy;
+        headers.XContentTypeOptions = "nosniff";
+        headers["Referrer-Policy"] = "no-referrer";
+        headers["Cross-Origin-Opener-Policy"] = "same-origin";
+        headers["Cross-Origin-Resource-Policy"] = "same-origin";
+        headers["Permissions-Policy"] = "camera=(), geolocation=(), microphone=()";
+        if (!isPlain)
+            headers.StrictTransportSecurity = "max-age=31536000; includeSubDomains";
+        if (!http.Request.Path.StartsWithSegments("/assets"))
+            headers.CacheControl = "no-store";
+    }
 }

@@ -1,4 +1,3 @@
-using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
@@ -10,7 +9,6 @@ using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
-using ComeAboard.Storage.Workspaces;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
@@ -19,14 +17,10 @@ namespace ComeAboard.Service.Invitations;
 /// <summary>The invitee's side: reading the link, and accepting.</summary>
 public sealed class Answering(
     Database database,
-    WriteGate gate,
     WorkspaceWriter writer,
-    Outbox outbox,
     AddressCodes codes,
-    Joining joining,
+    Consequences consequences,
     Ending ending,
-    ServiceSettings settings,
-    AccessWorlds worlds,
     TimeProvider clock,
     IPasswordHasher<AccountRow> hasher
 )
@@ -41,121 +35,90 @@ public sealed class Answering(
         var found = await (
             from invitation in rows.Invitations.IgnoreQueryFilters()
             join workspace in rows.Workspaces on invitation.WorkspaceId equals workspace.Id
-            where invitation.SecretHash == hash.Value || invitation.ExtraSecretHash == hash.Value
+            where
+                invitation.SecretHash == hash.Value
+                || invitation.ExtraSecretHash == hash.Value
+                || invitation.HandedSecretHash == hash.Value
             select new FoundInvitation(invitation, workspace)
         )
             .AsNoTracking()
             .FirstOrDefaultAsync();
-        return found is not null && IsOpenedBy(found.Invitation, hash)
+        return found is not null && WayOf(found.Invitation, hash) is { } way
             ? found with
             {
                 Hash = hash,
+                IsHandedOver = way == LinkWay.HandedOver,
             }
             : LinkRules.Unknown;
     }
 
-    private static bool IsOpenedBy(InvitationRow invitation, SecretHash hash) =>
-        invitation.SecretHash is { } first && new SecretHash(first).Matches(hash)
-        || invitation.ExtraSecretHash is { } extra && new SecretHash(extra).Matches(hash);
+    private enum LinkWay
+    {
+        Mailed,
+        HandedOver,
+    }
 
-    /// <summary>What a link offers, if it still counts.</summary>
-    public async Task<Outcome<LandingView>> ReadAsync(string? secret)
+    private static LinkWay? WayOf(InvitationRow invitation, SecretHash hash)
+    {
+        return Is(invitation.SecretHash) || Is(invitation.ExtraSecretHash) ? LinkWay.Mailed
+            : Is(invitation.HandedSecretHash) ? LinkWay.HandedOver
+            : null;
+
+        bool Is(string? kept) => kept is not null && new SecretHash(kept).Matches(hash);
+    }
+
+    /// <summary>Accepts with a new account: at the invited address, or – by a link that was handed over – at one proved by a code.</summary>
+    public async Task<Outcome<Joined>> AcceptAsNewAsync(string? secret, Newcomer wish, string via)
     {
         if (!(await FindAsync(secret)).Try(out var found, out var refusal))
             return refusal;
-        var invitation = found.Invitation;
-        if (LinkRules.Forbids(invitation.State, invitation.Deadline, clock.Now()) is { } closed)
-            return closed;
-        var world = await worlds.OfAsync(found.Workspace);
-        await using var rows = database.Open();
-        return new LandingView(
-            found.Workspace.Name,
-            invitation.InvitedByName,
-            invitation.Address,
-            invitation.Name,
-            invitation.Kind.Word(),
-            Bundles.Summary(invitation.Bundle, world),
-            Bundles.Sentence(
-                Phrases.Of(invitation.Language),
-                world,
-                invitation.Bundle,
-                [],
-                invitation.OrganisationId,
-                invitation.Kind
-            ),
-            invitation.LastDay,
-            invitation.Message,
-            invitation.Deadline,
-            await rows.AccountAddresses.AnyAsync(a =>
-                a.AddressKey == invitation.AddressKey && a.ProvedAt != null
-            )
-        )
-        {
-            From = invitation.FirstDay,
-            Host = invitation.HostName,
-            Language = invitation.Language,
-            NeedsApproval = invitation.NeedsApproval,
-        };
-    }
-
-    /// <summary>Notes when the page of an invitation was first opened: a time, nothing more.</summary>
-    public async Task NoteSeenAsync(InvitationRow invitation)
-    {
-        if (invitation.SeenAt is not null)
-            return;
-        using var pass = await gate.EnterAsync();
-        await using var rows = database.Open(invitation.WorkspaceId);
-        await rows
-            .Invitations.Where(i => i.Id == invitation.Id && i.SeenAt == null)
-            .ExecuteUpdateAsync(set => set.SetProperty(i => i.SeenAt, clock.Now()));
-    }
-
-    /// <summary>Accepts with a new account at the invited address.</summary>
-    public async Task<Outcome<Joined>> AcceptAsNewAsync(
-        string? secret,
-        string? name,
-        string? password,
-        string via
-    )
-    {
-        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
+        if (!PlainText.ReadPersonName(wish.Name).Try(out var name, out refusal))
             return refusal;
-        if (!PlainText.ReadName(name).Try(out var goodName, out refusal))
-            return refusal;
-        if (goodName.Length == 0)
+        if (name.Length == 0)
             return new Refusal(
                 "name.missing",
                 "A new account needs a name.",
                 "Give the name others should see.",
                 Field: "name"
             );
-        if (PasswordRules.Forbids(password, goodName, found.Invitation.Address) is { } weak)
+        var at = AddressOf(found);
+        if (
+            found.IsHandedOver
+            && !string.IsNullOrWhiteSpace(wish.Address)
+            && !EmailAddress.Read(wish.Address).Try(out at, out refusal)
+        )
+            return refusal;
+        if (PasswordRules.Forbids(wish.Password, name, at.ToString()) is { } weak)
             return weak;
+        if (!(await ShownAsync(found, at, null, wish.Code)).Try(out var codeShown, out refusal))
+            return refusal;
         var account = new AccountRow
         {
             Id = Guid.CreateVersion7(),
-            Name = goodName,
-            Address = found.Invitation.Address,
+            Name = name,
+            Address = at.ToString(),
             Language = found.Invitation.Language,
             CreatedAt = clock.Now(),
             SecurityStamp = Guid.NewGuid().ToString("N"),
         };
-        account.PasswordHash = hasher.HashPassword(account, password!);
+        account.PasswordHash = hasher.HashPassword(account, wish.Password!);
         return await AcceptAsync(
             found,
-            Caller.Invitee(goodName, via),
+            Caller.Invitee(name, via),
             async write =>
             {
                 var isTaken = await write.Rows.AccountAddresses.AnyAsync(a =>
-                    a.AddressKey == found.Invitation.AddressKey && a.ProvedAt != null
+                    a.AddressKey == at.Key && a.ProvedAt != null
                 );
+                var arrival = new Arrival.WithNewAccount(at, codeShown, isTaken);
                 if (
-                    AcceptanceRules.Forbids(AddressOf(found), new Arrival.WithNewAccount(isTaken)) is
-                    { } forbidden
+                    !AcceptanceRules
+                        .Admit(AddressOf(found), found.IsHandedOver, arrival)
+                        .Try(out var admission, out var no)
                 )
-                    return forbidden;
+                    return no;
                 write.Rows.Accounts.Add(account);
-                return account;
+                return (account, admission);
             }
         );
     }
@@ -170,47 +133,35 @@ public sealed class Answering(
     {
         if (!(await FindAsync(secret)).Try(out var found, out var refusal))
             return refusal;
-        var codeShown = false;
-        if (!string.IsNullOrWhiteSpace(code))
-        {
-            if (!(await codes.CheckAsync(found, account, code)).Try(out codeShown, out refusal))
-                return refusal;
-            if (!codeShown)
-                return new Refusal(
-                    "code.wrong",
-                    "The code is wrong, has expired, or was tried too often.",
-                    "Check it, or have a new one sent.",
-                    Field: "code"
-                );
-        }
+        if (!(await ShownAsync(found, AddressOf(found), account, code)).Try(out var codeShown, out refusal))
+            return refusal;
         return await AcceptAsync(
             found,
             Caller.Invitee(account.Name, via),
             async write =>
             {
                 var key = found.Invitation.AddressKey;
-                var holders = await write
+                var bearers = await write
                     .Rows.AccountAddresses.AsNoTracking()
-                    .Where(a => a.AddressKey == key)
+                    .Where(a => a.AddressKey == key || a.AccountId == account.Id)
                     .ToListAsync();
-                var membership = await write.Rows.Members.FirstOrDefaultAsync(m =>
-                    m.AccountId == account.Id && m.EndedAt == null
-                );
-                if (membership is not null && !membership.IsHere(write.Now, write.Workspace.Zone))
-                {
-                    await ending.FinishAsync(write, membership);
-                    await write.Rows.SaveChangesAsync();
-                    membership = null;
-                }
+                var own = bearers.Where(b => b.AccountId == account.Id).ToList();
                 var arrival = new Arrival.WithHeldAccount(
-                    holders.Any(h => h.AccountId == account.Id),
-                    holders.Any(h => h.AccountId != account.Id && h.ProvedAt is not null),
+                    own.Any(b => b.AddressKey == key),
+                    own.Any(b => b.AddressKey == key && b.ProvedAt is not null),
+                    bearers.Any(b => b.AccountId != account.Id && b.ProvedAt is not null),
                     codeShown,
-                    membership is not null
+                    await IsMemberAsync(write, account),
+                    own.Where(b => b.ProvedAt is not null)
+                        .OrderByDescending(b => b.Address == account.Address)
+                        .Select(b => EmailAddress.Read(b.Address).Value)
+                        .FirstOrDefault()
                 );
-                if (AcceptanceRules.Forbids(AddressOf(found), arrival) is { } forbidden)
-                    return forbidden;
-                return account;
+                return AcceptanceRules
+                    .Admit(AddressOf(found), found.IsHandedOver, arrival)
+                    .Try(out var admission, out var no)
+                    ? (account, admission)
+                    : no;
             }
         );
     }
@@ -218,13 +169,55 @@ public sealed class Answering(
     /// <summary>Mails a code to the invited address, for the holder of an account with another.</summary>
     public async Task<Outcome<bool>> SendCodeAsync(string? secret, AccountRow account, string via) =>
         (await FindAsync(secret)).Try(out var found, out var refusal)
-            ? await codes.SendAsync(found, account, via)
+            ? await codes.SendAsync(found, AddressOf(found), account, via)
             : refusal;
+
+    /// <summary>Mails a code to the address of a new account, for somebody who came by a link that was handed over.</summary>
+    public async Task<Outcome<bool>> SendCodeAsync(string? secret, string? address, string via)
+    {
+        if (!(await FindAsync(secret)).Try(out var found, out var refusal))
+            return refusal;
+        if (!found.IsHandedOver)
+            return new Refusal(
+                "code.not-needed",
+                "This link came by mail, and shows by itself that the mailbox is yours.",
+                "Accept without a code.",
+                RefusalSort.Conflict
+            );
+        var at = AddressOf(found);
+        if (!string.IsNullOrWhiteSpace(address) && !EmailAddress.Read(address).Try(out at, out refusal))
+            return refusal;
+        return await codes.SendAsync(found, at, null, via);
+    }
+
+    /// <summary>Whether a code was shown that proves an address; refuses with <c>code.wrong</c>.</summary>
+    private async Task<Outcome<bool>> ShownAsync(
+        FoundInvitation found,
+        EmailAddress at,
+        AccountRow? account,
+        string? code
+    )
+    {
+        if (string.IsNullOrWhiteSpace(code))
+            return false;
+        if (!(await codes.CheckAsync(found, at, account, code)).Try(out var shown, out var refusal))
+            return refusal;
+        return shown ? true : WrongCode;
+    }
+
+    /// <summary>For a code that proves nothing: <c>code.wrong</c>.</summary>
+    public static Refusal WrongCode { get; } =
+        new(
+            "code.wrong",
+            "The code is wrong, has expired, or was tried too often.",
+            "Check it, or have a new one sent.",
+            Field: "code"
+        );
 
     private async Task<Outcome<Joined>> AcceptAsync(
         FoundInvitation found,
         Caller caller,
-        Func<WorkspaceWrite, Task<Outcome<AccountRow>>> admit
+        Func<WorkspaceWrite, Task<Outcome<(AccountRow Account, Admission As)>>> admit
     ) =>
         await writer.WriteAsync<Joined>(
             found.Workspace.Id,
@@ -232,169 +225,61 @@ public sealed class Answering(
             async write =>
             {
                 var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
-                if (!IsOpenedBy(invitation, found.Hash))
+                if (WayOf(invitation, found.Hash) is null)
                     return LinkRules.Unknown;
-                if (LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now) is { } closed)
-                    return closed;
-                if (invitation.Stay.IsOver(write.Now, write.Workspace.Zone))
-                    return new Refusal(
-                        "stay.past",
-                        "The time this invitation was for is over.",
-                        "Ask whoever invited you for a new one.",
-                        RefusalSort.Conflict
-                    );
                 var world = await write.WorldAsync();
-                if (
-                    invitation.OrganisationId is { } own
-                    && world.Organisations.TryGetValue(own, out var organisation)
-                    && organisation.IsOver(write.Today)
-                )
-                    return Visitors.AgreementOver;
-                // Whoever invited may hold less by now than they gave then; somebody who does has to approve it.
-                if (!StillGiven(world, invitation, write.Today))
-                    invitation.NeedsApproval = true;
-                var step = invitation.NeedsApproval ? InvitationStep.Wait : InvitationStep.Accept;
-                if (
-                    !InvitationLife
-                        .Take(invitation.State, step, invitation.Deadline, write.Now)
-                        .Try(out var next, out var no)
-                )
+                // Under the workspace's lock, so that no two accepts can both take the last place of a link.
+                var facts = await StepKnowledge.WithLinkAsync(
+                    write.Rows,
+                    StepKnowledge.Bare(write, invitation, world),
+                    invitation
+                );
+                // What stands in the way whoever comes is said before anybody's account is looked at.
+                if (!InvitationCourse.Accept(facts).Try(out _, out var no))
                     return no;
-                // Under the workspace's lock, so that no two accepts can both be the last.
-                if (await JoinLinks.UseAsync(write, invitation) is { } full)
-                    return full;
-                if (!(await admit(write)).Try(out var account, out no))
+                if (!(await admit(write)).Try(out var admitted, out no))
                     return no;
-                await ProveAddressAsync(write, account, invitation);
-                InvitationSteps.Put(write, invitation, next);
-                invitation.AnsweredAt = write.Now;
+                var (account, admission) = admitted;
+                facts = facts with { CameAs = admission.CameAs };
+                if (!InvitationCourse.Accept(facts).Try(out var what, out no))
+                    return no;
+                if (admission.Proves is { } proved)
+                    await AddressProofs.ProveAsync(write.Rows, account, proved, write.Now);
                 invitation.AccountId = account.Id;
+                invitation.CameAs = admission.CameAs?.ToString() ?? "";
                 if (invitation.Name.Length == 0)
                     invitation.Name = account.Name;
-                await Outbox.WithdrawAsync(write, invitation);
-                write.Record(
-                    invitation.NeedsApproval ? "invitation.waiting" : "invitation.accepted",
-                    invitation.Id,
-                    ("address", invitation.Address),
-                    ("name", account.Name)
+                var applied = await consequences.ApplyAsync(write, invitation, what, null, account);
+                return new Joined(
+                    account,
+                    applied.Member,
+                    invitation,
+                    write.Workspace,
+                    Bundles.Sentence(
+                        Phrases.Of("en"),
+                        world,
+                        invitation.Bundle,
+                        [],
+                        invitation.OrganisationId,
+                        invitation.Kind
+                    )
                 );
-                if (invitation.NeedsApproval)
-                {
-                    await TellWaitingAsync(write, account, invitation);
-                    return new Joined(account, null, invitation, write.Workspace, Can(world, invitation));
-                }
-                var member = await joining.JoinAsync(write, account, invitation);
-                return new Joined(account, member, invitation, write.Workspace, Can(world, invitation));
             }
         );
 
-    private static string Can(AccessWorld world, InvitationRow invitation) =>
-        Bundles.Sentence(
-            Phrases.Of("en"),
-            world,
-            invitation.Bundle,
-            [],
-            invitation.OrganisationId,
-            invitation.Kind
-        );
-
-    private static bool StillGiven(AccessWorld world, InvitationRow invitation, DateOnly today)
+    /// <summary>Whether an account is a member of the workspace; a stay that is over and not yet written down is finished first.</summary>
+    private async Task<bool> IsMemberAsync(WorkspaceWrite write, AccountRow account)
     {
-        var (inviter, bundle) = (invitation.InvitedBy, invitation.Bundle);
-        if (!world.DutiesOf(inviter, today).HasFlag(Duties.Invite))
-            return bundle.IsEmpty
-                && invitation.OrganisationId is { } own
-                && Readiness.LeadsOf(world, inviter, today)?.Id == own;
-        var through =
-            invitation.OrganisationId is { } of && world.Organisations.TryGetValue(of, out var their)
-                ? their.Grants
-                : [];
-        return GivingRules.Forbids(world, inviter, bundle, today) is null
-            && GivingRules.Forbids(world, inviter, through, today) is null;
-    }
-
-    private async Task TellWaitingAsync(WorkspaceWrite write, AccountRow account, InvitationRow invitation)
-    {
-        outbox.Queue(
-            write,
-            Purposes.Notice,
-            invitation.Address,
-            Letters.Waiting(account.Name, invitation, write.Workspace),
-            invitation.Id
+        var membership = await write.Rows.Members.FirstOrDefaultAsync(m =>
+            m.AccountId == account.Id && m.EndedAt == null
         );
-        var link = settings.Link($"/w/{write.Workspace.ShortName}/invite/{invitation.Id}");
-        await outbox.TellAsync(
-            write,
-            invitation.InvitedBy,
-            reader => Letters.AwaitsApproval(reader.Name, account.Name, invitation, write.Workspace, link)
-        );
-    }
-
-    /// <summary>The invited address now belongs to this account, and nobody else's unproved claim to it survives.</summary>
-    private static async Task ProveAddressAsync(
-        WorkspaceWrite write,
-        AccountRow account,
-        InvitationRow invitation
-    )
-    {
-        var rows = write.Rows;
-        var known = await rows
-            .AccountAddresses.Where(a => a.AddressKey == invitation.AddressKey)
-            .ToListAsync();
-        rows.AccountAddresses.RemoveRange(known.Where(a => a.AccountId != account.Id));
-        if (known.FirstOrDefault(a => a.AccountId == account.Id) is { } own)
-            own.ProvedAt ??= write.Now;
-        else
-            rows.AccountAddresses.Add(
-                new AccountAddressRow
-                {
-                    AccountId = account.Id,
-                    AddressKey = invitation.AddressKey,
-                    Address = invitation.Address,
-                    ProvedAt = write.Now,
-                }
-            );
+        if (membership is null || membership.IsHere(write.Now, write.Workspace.Zone))
+            return membership is not null;
+        await ending.FinishAsync(write, membership);
+        await write.SaveAsync();
+        return false;
     }
 
     private static EmailAddress AddressOf(FoundInvitation found) =>
         EmailAddress.Read(found.Invitation.Address).Value;
-}
-
-/// <summary>An invitation with its workspace, found by the hash of its link.</summary>
-public sealed record FoundInvitation(InvitationRow Invitation, WorkspaceRow Workspace)
-{
-    public SecretHash Hash { get; init; }
-}
-
-/// <summary>Who came in, and where; no member yet while approval is due.</summary>
-public sealed record Joined(
-    AccountRow Account,
-    MemberRow? Member,
-    InvitationRow? Invitation,
-    WorkspaceRow Workspace,
-    string Can
-)
-{
-    public AcceptAnswer ToAnswer() =>
-        Member is { } member
-            ? new(
-                Workspace.Name,
-                Workspace.ShortName,
-                member.Id,
-                member.Name,
-                member.Address,
-                member.Kind.Word(),
-                Can,
-                member.LastDay
-            )
-            : new(
-                Workspace.Name,
-                Workspace.ShortName,
-                null,
-                Account.Name,
-                Invitation!.Address,
-                Invitation.Kind.Word(),
-                Can,
-                Invitation.LastDay
-            );
 }

@@ -18,6 +18,7 @@ public static class BatchEndpoints
 {
     private const string Xlsx = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
     private static readonly TimeSpan Beat = TimeSpan.FromMilliseconds(400);
+    private static readonly TimeSpan AskAgain = TimeSpan.FromSeconds(2);
 
     public static RouteGroupBuilder MapBatches(this RouteGroupBuilder workspace)
     {
@@ -79,7 +80,7 @@ public static class BatchEndpoints
     )
     {
         var content = await ContentAsync(file);
-        if (!Tables.Read(content).Try(out var table, out var refusal))
+        if (!Tables.Read(content, http.RequestAborted).Try(out var table, out var refusal))
             return refusal.ToResult();
         if (!DefaultsOf(defaults).Try(out var read, out refusal))
             return refusal.ToResult();
@@ -101,15 +102,15 @@ public static class BatchEndpoints
         IFormFile file,
         [FromForm] string? defaults,
         HttpContext http,
-        Batches batches
+        BatchLists lists
     )
     {
         var content = await ContentAsync(file);
-        if (!Tables.Read(content).Try(out var table, out var refusal))
+        if (!Tables.Read(content, http.RequestAborted).Try(out var table, out var refusal))
             return refusal.ToResult();
         if (!DefaultsOf(defaults).Try(out var read, out refusal))
             return refusal.ToResult();
-        return Answer(http, await batches.CheckAsync(visitor, content, table, read));
+        return Answer(http, await lists.CheckAsync(visitor, content, table, read));
     }
 
     private static async Task<IResult> AddPastedAsync(
@@ -142,12 +143,12 @@ public static class BatchEndpoints
         Visitor visitor,
         PastedRequest request,
         HttpContext http,
-        Batches batches
+        BatchLists lists
     ) =>
         Tables.ReadPasted(request.Text).Try(out var table, out var refusal)
             ? Answer(
                 http,
-                await batches.CheckAsync(visitor, null, table, request.Defaults ?? new BatchDefaults())
+                await lists.CheckAsync(visitor, null, table, request.Defaults ?? new BatchDefaults())
             )
             : refusal.ToResult();
 
@@ -159,7 +160,7 @@ public static class BatchEndpoints
         outcome.ToResult(found =>
             http.Request.Headers.Accept.ToString().Contains("text/csv", StringComparison.Ordinal)
                 ? Results.Bytes(
-                    Tables.Export([Batches.ResultHeadings, .. found.All.Select(Batches.ResultRow)]),
+                    Tables.Export([BatchLists.ResultHeadings, .. found.All.Select(BatchLists.ResultRow)]),
                     "text/csv; charset=utf-8",
                     "results.csv"
                 )
@@ -168,19 +169,13 @@ public static class BatchEndpoints
 
     private static async Task<IResult> ListAsync(
         Visitor visitor,
-        string? cursor,
-        int? limit,
+        [AsParameters] Paging paging,
         HttpContext http,
-        Batches batches
-    ) =>
-        (await batches.ListAsync(visitor, cursor, limit)).ToResult(page =>
-        {
-            http.SayNext(page.Next);
-            return Results.Ok(page);
-        });
+        BatchLists lists
+    ) => (await lists.ListAsync(visitor, paging)).ToPage(http);
 
-    private static async Task<IResult> ShowAsync(Visitor visitor, Guid id, Batches batches) =>
-        await batches.FindAsync(visitor.WorkspaceId, id) is { } view
+    private static async Task<IResult> ShowAsync(Visitor visitor, Guid id, BatchLists lists) =>
+        await lists.FindAsync(visitor.WorkspaceId, id) is { } view
             ? Results.Ok(view)
             : CommonRefusals.NotFound.ToResult();
 
@@ -188,16 +183,10 @@ public static class BatchEndpoints
         Visitor visitor,
         Guid id,
         string? verdict,
-        string? cursor,
-        int? limit,
+        [AsParameters] Paging paging,
         HttpContext http,
-        Batches batches
-    ) =>
-        (await batches.EntriesAsync(visitor, id, verdict, cursor, limit)).ToResult(page =>
-        {
-            http.SayNext(page.Next);
-            return Results.Ok(page);
-        });
+        BatchLists lists
+    ) => (await lists.EntriesAsync(visitor, id, verdict, paging)).ToPage(http);
 
     private static async Task<IResult> MendAsync(
         Visitor visitor,
@@ -214,37 +203,43 @@ public static class BatchEndpoints
     private static async Task<IResult> Progress(
         Visitor visitor,
         Guid id,
-        Batches batches,
-        HttpContext http
+        BatchLists lists,
+        IHostApplicationLifetime life
     ) =>
-        await batches.FindAsync(visitor.WorkspaceId, id) is null
+        await lists.FindAsync(visitor.WorkspaceId, id) is null
             ? CommonRefusals.NotFound.ToResult()
             : TypedResults.ServerSentEvents(
-                WatchAsync(visitor.WorkspaceId, id, batches, http.RequestAborted)
+                WatchAsync(visitor.WorkspaceId, id, lists, life.ApplicationStopping)
             );
 
+    /// <summary>How far a list has come, until it rests. A service that stops ends it, and says when to ask again.</summary>
     private static async IAsyncEnumerable<SseItem<BatchView>> WatchAsync(
         Guid workspace,
         Guid id,
-        Batches batches,
-        [EnumeratorCancellation] CancellationToken stop
+        BatchLists lists,
+        CancellationToken stopping,
+        [EnumeratorCancellation] CancellationToken gone = default
     )
     {
-        while (await batches.FindAsync(workspace, id) is { } view)
+        using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, gone);
+        while (!gone.IsCancellationRequested && await lists.FindAsync(workspace, id) is { } view)
         {
-            yield return new SseItem<BatchView>(view, "progress");
-            if (view.State is "resting" or "stopped")
+            var isLast = stopping.IsCancellationRequested;
+            yield return new SseItem<BatchView>(view, "progress")
+            {
+                ReconnectionInterval = isLast ? AskAgain : null,
+            };
+            if (isLast || view.State is "resting" or "stopped")
                 yield break;
-            await Task.Delay(Beat, stop);
+            await Task.Delay(Beat, either.Token).ContinueWith(_ => { }, TaskScheduler.Default);
         }
     }
 
-    private static async Task<IResult> ResultsAsync(Visitor visitor, Guid id, Batches batches)
+    private static async Task<IResult> ResultsAsync(Visitor visitor, Guid id, BatchLists lists)
     {
-        if (await batches.FindAsync(visitor.WorkspaceId, id) is null)
+        if (await lists.FindAsync(visitor.WorkspaceId, id) is null)
             return CommonRefusals.NotFound.ToResult();
-        var rows = await batches.ResultsAsync(visitor.WorkspaceId, id).ToListAsync();
-        return Results.Bytes(Tables.Export(rows), "text/csv; charset=utf-8", "results.csv");
+        return Lists.Csv(lists.ResultsAsync(visitor.WorkspaceId, id), "results");
     }
 
     private static IResult TemplateCsv(Visitor visitor, string? language) =>

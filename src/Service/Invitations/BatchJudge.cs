@@ -1,5 +1,3 @@
-using System.Security.Cryptography;
-using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using ComeAboard.Client;
@@ -9,8 +7,6 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
-using ComeAboard.Service.Http;
-using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Workspaces;
@@ -21,12 +17,16 @@ namespace ComeAboard.Service.Invitations;
 /// <summary>An entry of a list, read for itself.</summary>
 /// <param name="Number">Its place, from 1.</param>
 /// <param name="Wish">What it asks for, defaults filled in.</param>
-/// <param name="Offering">What that amounts to; null when it cannot be read.</param>
+/// <param name="Offer">What that amounts to; null when it cannot be read.</param>
 /// <param name="Fault">Why it cannot.</param>
-public sealed record ReadEntry(int Number, InvitationWish Wish, Offering? Offering, Refusal? Fault);
+public sealed record ReadEntry(int Number, InvitationWish Wish, InvitationOffer? Offer, Refusal? Fault);
 
 /// <summary>What is thought of an entry.</summary>
-public sealed record JudgedEntry(ReadEntry Entry, Verdict Verdict, Refusal? Refusal, EntryReason? Reason);
+public sealed record JudgedEntry(ReadEntry Entry, Verdict Verdict, Refusal? Refusal, EntryReason? Reason)
+{
+    /// <summary>What there is to say about it, as it is kept.</summary>
+    public string? ReasonText => Reason is null ? null : JsonSerializer.Serialize(Reason, BatchJudge.Json);
+}
 
 /// <summary>What there is to say about an entry.</summary>
 public sealed record EntryReason(Problem? Problem, IReadOnlyList<NoteView> Notes, string? Suggestion);
@@ -40,14 +40,11 @@ public sealed class BatchJudge
     public static JsonSerializerOptions Json { get; } =
         new(JsonSerializerDefaults.Web) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
 
-    private const int Several = 3;
-
-    private readonly Dictionary<string, int> _listed = new(StringComparer.Ordinal);
+    private readonly ListedAddresses _listed = new();
     private readonly BatchDefaults _defaults;
     private readonly Preset? _preset;
     private readonly DomainsInUse _domains;
     private readonly AccessWorld _world;
-    private readonly Dictionary<UInt128, int> _seen = [];
 
     private BatchJudge(BatchDefaults defaults, Preset? preset, DomainsInUse domains, AccessWorld world) =>
         (_defaults, _preset, _domains, _world) = (defaults, preset, domains, world);
@@ -86,24 +83,25 @@ public sealed class BatchJudge
     public ReadEntry Read(int number, InvitationWish wish, WorkspaceRow workspace, DateTimeOffset now)
     {
         var filled = Fill(wish, Days.Of(now, workspace.Zone));
-        if (
-            !Offering
-                .Read(filled, _defaults.AnswerDays, workspace, _world, now)
-                .Try(out var offering, out var refusal)
-        )
+        if (!Offers.Read(filled, workspace, _world, now).Try(out var offer, out var refusal))
             return new ReadEntry(number, wish, null, refusal);
-        LearnFrom(offering.Offer.Address);
-        var key = KeyOf(offering.Offer.Address);
-        if (!_seen.TryAdd(key, number) && _seen[key] != number)
-            return new ReadEntry(number, wish, offering, Verdicts.Repeated(_seen[key]));
-        return new ReadEntry(number, wish, offering, null);
+        // One lot is read while the one before it is judged.
+        if (_listed.IsUsual(offer.Address))
+            lock (_domains)
+                _domains.Learn(offer.Address.Domain);
+        return new ReadEntry(
+            number,
+            wish,
+            offer,
+            _listed.Note(number, offer.Address) is { } first ? Verdicts.Repeated(first) : null
+        );
     }
 
     /// <summary>Notes that an address stood in the list, without judging anything: for rows done before a restart.</summary>
     public void NoteSeen(int number, Sheet sheet, IReadOnlyList<string> cells)
     {
         if (EmailAddress.Read(sheet.ReadRow(cells).Wish.Address).Try(out var address, out _))
-            _seen.TryAdd(KeyOf(address), number);
+            _listed.Note(number, address);
     }
 
     /// <summary>Judges an entry against what is known.</summary>
@@ -117,19 +115,16 @@ public sealed class BatchJudge
         DateTimeOffset now
     )
     {
-        if (entry.Offering is not { } offering)
+        if (entry.Offer is not { } offer)
             return new JudgedEntry(entry, Verdicts.Of(entry.Fault, false), entry.Fault, WrongReason(entry));
-        var address = offering.Offer.Address;
-        var refusal =
-            entry.Fault
-            ?? Visitors.Forbids(world, inviter.Id, Days.Of(now, workspace.Zone))
-            ?? (
-                earlier.TryGetValue(address.Key, out var before)
-                    ? Verdicts.InvitedByFile(before.Id, before.State)
-                    : null
-            )
-            ?? offering.Forbidden(world, inviter.Id, known, workspace, now);
-        var hasAccount = known.Of(address, now, workspace.Zone).HasAccount;
+        var address = offer.Address;
+        var (verdict, refusal) = Verdicts.Judge(
+            entry.Fault,
+            EntryRules.Forbids(world, inviter.Id, Days.Of(now, workspace.Zone)),
+            earlier.TryGetValue(address.Key, out var before) ? before : null,
+            () => offer.Forbidden(world, inviter.Id, known, workspace, now),
+            known.Of(address, now, workspace.Zone).HasAccount
+        );
         IReadOnlyList<AddressNote> notes;
         lock (_domains)
             notes = _domains.Notes(address);
@@ -141,7 +136,7 @@ public sealed class BatchJudge
                     InvitationViews.Of(notes),
                     notes.Select(n => n.Suggestion).FirstOrDefault(s => s is not null)
                 );
-        return new JudgedEntry(entry, Verdicts.Of(refusal, hasAccount), refusal, reason);
+        return new JudgedEntry(entry, verdict, refusal, reason);
     }
 
     /// <summary>Which of some addresses the same file has invited before.</summary>
@@ -153,7 +148,7 @@ public sealed class BatchJudge
     {
         if (sameFile.Count == 0)
             return new Dictionary<string, (Guid, InvitationState)>();
-        var keys = entries.Select(e => e.Offering?.Offer.Address.Key).OfType<string>().Distinct().ToArray();
+        var keys = entries.Select(e => e.Offer?.Address.Key).OfType<string>().Distinct().ToArray();
         var found = await rows
             .Invitations.AsNoTracking()
             .Where(i =>
@@ -169,20 +164,6 @@ public sealed class BatchJudge
         return found
             .GroupBy(i => i.AddressKey)
             .ToDictionary(g => g.Key, g => g.Select(i => (i.Id, i.State)).Last(), StringComparer.Ordinal);
-    }
-
-    /// <summary>A domain that many in the list are at is no slip.</summary>
-    private void LearnFrom(EmailAddress address)
-    {
-        var count = _listed.GetValueOrDefault(address.Domain);
-        if (count >= Several)
-            return;
-        _listed[address.Domain] = count + 1;
-        if (count + 1 != Several)
-            return;
-        // One lot is read while the one before it is judged.
-        lock (_domains)
-            _domains.Learn(address.Domain);
     }
 
     private EntryReason WrongReason(ReadEntry entry)
@@ -210,15 +191,8 @@ public sealed class BatchJudge
             Language = wish.Language ?? _defaults.Language,
             Organisation = wish.Organisation ?? _defaults.Organisation,
             Host = wish.Host ?? _defaults.Host,
+            AnswerDays = wish.AnswerDays ?? _defaults.AnswerDays,
         };
         return _preset?.Fill(filled, today) ?? filled;
-    }
-
-    // Half a digest tells a million addresses apart and takes little room.
-    private static UInt128 KeyOf(EmailAddress address)
-    {
-        Span<byte> digest = stackalloc byte[32];
-        SHA256.HashData(Encoding.UTF8.GetBytes(address.Key), digest);
-        return System.Buffers.Binary.BinaryPrimitives.ReadUInt128LittleEndian(digest);
     }
 }

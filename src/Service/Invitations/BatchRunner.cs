@@ -1,68 +1,44 @@
-using System.Text.Json;
-using ComeAboard.Client.Invitations;
-using ComeAboard.Core;
-using ComeAboard.Core.Invitations;
-using ComeAboard.Service.Access;
-using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage;
-using ComeAboard.Storage.Accounts;
-using ComeAboard.Storage.Invitations;
-using ComeAboard.Storage.Workspaces;
+using ComeAboard.Service.Jobs;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
 
 /// <summary>
-/// Does the work of batches in the background, lot by lot. Each lot – its entries, invitations, record and mails, and how
-/// far the batch has come – is one change, so a process killed at any instant leaves a batch another goes on with as
-/// if nothing had been.
+/// Does the work of lists in the background, lot by lot: leases one, works on it, puts it off when that fails.
 /// </summary>
-public sealed class BatchRunner(
-    Database database,
-    WriteGate gate,
-    WorkspaceWriter writer,
-    Inviting inviting,
-    AccessWorlds worlds,
-    TimeProvider clock,
-    ILogger<BatchRunner> log
-) : BackgroundService
+public sealed class BatchRunner(BatchQueue queue, BatchLots lots, BatchBell bell, ILogger<BatchRunner> log)
+    : BackgroundService
 {
-    private const int LotSize = 1_000;
-    private static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(20);
+    // So that one workspace's heap does not hold up another's list: their lots are written by turns.
+    private const int AtOnce = 3;
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
 
-    private readonly SemaphoreSlim _bell = new(0, 1);
-
-    /// <summary>Tells that there is work; other processes look by themselves.</summary>
-    public void Ring()
-    {
-        if (_bell.CurrentCount == 0)
-            _bell.Release();
-    }
+    /// <summary>Tells that there is work.</summary>
+    public void Ring() => bell.Ring();
 
     /// <summary>Does all the work there is; how many batches were worked on.</summary>
     public async Task<int> RunDueAsync(CancellationToken stop = default)
     {
         var count = 0;
-        while (await LeaseAsync(stop) is { } batch)
-        {
-            await RunAsync(batch, stop);
+        while (await RunNextAsync(stop))
             count++;
-        }
         return count;
     }
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Task.WhenAll(Enumerable.Range(0, AtOnce).Select(_ => WorkAsync(stoppingToken)));
+
+    private async Task WorkAsync(CancellationToken stop)
     {
-        while (!stoppingToken.IsCancellationRequested)
+        while (!stop.IsCancellationRequested)
         {
             try
             {
-                if (await RunDueAsync(stoppingToken) == 0)
-                    await _bell.WaitAsync(LookAnyway, stoppingToken);
+                if (!await RunNextAsync(stop))
+                    await bell.WaitAsync(LookAnyway, stop);
             }
-            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            catch (OperationCanceledException) when (stop.IsCancellationRequested)
             {
                 return;
             }
@@ -74,321 +50,33 @@ public sealed class BatchRunner(
         }
     }
 
-    private async Task<BatchRow?> LeaseAsync(CancellationToken stop)
+    private async Task<bool> RunNextAsync(CancellationToken stop)
     {
-        var now = clock.Now();
-        await using var rows = database.Open();
-        var due = await rows
-            .Batches.IgnoreQueryFilters()
-            .AsNoTracking()
-            .Where(b =>
-                (b.State == BatchState.Reading || b.State == BatchState.Sending)
-                && (b.LeasedUntil == null || b.LeasedUntil < now)
-            )
-            .OrderBy(b => b.Id)
-            .FirstOrDefaultAsync(stop);
-        if (due is null)
-            return null;
-        var lease = Guid.NewGuid();
-        using var pass = await gate.EnterAsync();
-        var taken = await rows
-            .Batches.IgnoreQueryFilters()
-            .Where(b =>
-                b.WorkspaceId == due.WorkspaceId
-                && b.Id == due.Id
-                && b.Lease == due.Lease
-                && (b.LeasedUntil == null || b.LeasedUntil < now)
-            )
-            .ExecuteUpdateAsync(
-                set =>
-                    set.SetProperty(b => b.Lease, lease)
-                        .SetProperty(b => b.LeasedUntil, now + LeaseTime)
-                        .SetProperty(b => b.StartedAt, now)
-                        .SetProperty(b => b.DoneAtStart, b => b.Position),
-                stop
-            );
-        if (taken == 0)
-            return null;
-        due.Lease = lease;
-        return due;
-    }
-
-    private async Task RunAsync(BatchRow batch, CancellationToken stop)
-    {
-        await using var rows = database.Open(batch.WorkspaceId);
-        var defaults = JsonSerializer.Deserialize<BatchDefaults>(batch.Defaults, BatchJudge.Json)!;
-        var workspace = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == batch.WorkspaceId, stop);
-        var world = await worlds.OfAsync(workspace);
-        if (!(await BatchJudge.PrepareAsync(rows, defaults, world)).Try(out var judge, out var refusal))
-        {
-            await StopAsync(batch, refusal.Sentence);
-            return;
-        }
-        if (batch.State == BatchState.Reading)
-            await ReadAsync(rows, batch, judge, workspace, stop);
-        else
-            await SendAsync(batch, judge, stop);
-    }
-
-    private async Task ReadAsync(
-        ComeAboardContext rows,
-        BatchRow batch,
-        BatchJudge judge,
-        WorkspaceRow workspace,
-        CancellationToken stop
-    )
-    {
-        var csv = await rows
-            .BatchContents.Where(c => c.BatchId == batch.Id)
-            .Select(c => c.Csv)
-            .FirstOrDefaultAsync(stop);
-        if (csv is null || !Tables.Read(csv).Try(out var table, out _))
-        {
-            await StopAsync(batch, "What was handed in is no longer there.");
-            return;
-        }
-        var sameFile =
-            batch.Digest.Length == 0
-                ? []
-                : await rows
-                    .Batches.Where(b => b.Digest == batch.Digest && b.Id != batch.Id)
-                    .Select(b => b.Id)
-                    .ToListAsync(stop);
-        var done = batch.Position;
-        // While one lot is being written, the next is read already.
-        using var lots = table.Rows().Chunk(LotSize).GetEnumerator();
-        var number = 0;
-        var next = ReadLot();
-        while (next is { } entries)
-        {
-            stop.ThrowIfCancellationRequested();
-            var last = number;
-            var isLast = last >= table.Count;
-            var writing = writer.WriteAsync<bool>(
-                batch.WorkspaceId,
-                CallerOf(batch),
-                write => KeepLotAsync(write, batch, judge, entries, sameFile, isLast)
-            );
-            next = ReadLot();
-            if (!(await writing).Value)
-                return;
-            batch.Position = last;
-        }
-
-        List<ReadEntry>? ReadLot()
-        {
-            while (lots.MoveNext())
-            {
-                var read = new List<ReadEntry>(lots.Current.Length);
-                foreach (var cells in lots.Current)
-                {
-                    if (++number <= done)
-                        judge.NoteSeen(number, table.Sheet, cells);
-                    else
-                        read.Add(judge.Read(number, table.Sheet, cells, workspace, clock.Now()));
-                }
-                if (read.Count > 0)
-                    return read;
-            }
-            return null;
-        }
-    }
-
-    /// <summary>Judges and keeps a lot, and sends what can be sent where that was asked; false when another process has the batch.</summary>
-    private async Task<Outcome<bool>> KeepLotAsync(
-        WorkspaceWrite write,
-        BatchRow batch,
-        BatchJudge judge,
-        List<ReadEntry> entries,
-        IReadOnlyList<Guid> sameFile,
-        bool isLast
-    )
-    {
-        if (await OursAsync(write, batch) is not { } row || row.State != BatchState.Reading)
+        await using var lease = new Lease();
+        if (await queue.LeaseAsync(lease, stop) is not { } batch)
             return false;
-        var world = await write.WorldAsync();
-        var inviter = await InviterAsync(write, row);
-        var known = await KnownAddresses.ReadAsync(
-            write.Rows,
-            [.. entries.Select(e => e.Offering?.Offer).OfType<InvitationOffer>()]
+        lease.Keep(
+            cancelled => queue.RenewAsync(lease, batch, cancelled),
+            fault => log.LogWarning(fault, "The lease of a list could not be renewed; it is tried again")
         );
-        if (row.SendsAtOnce)
-            await known.ExpireOverdueAsync(write);
-        var earlier = await BatchJudge.EarlierAsync(write.Rows, sameFile, entries);
-        var counts = Batches.CountsOf(row);
-        foreach (var entry in entries)
+        try
         {
-            var judged = judge.Judge(entry, inviter, world, known, earlier, write.Workspace, write.Now);
-            var sends = row.SendsAtOnce && judged.Verdict.CanBeSent();
-            Guid? invitation = sends ? await SendAsync(write, row, judged, inviter, known) : null;
-            write.Insert(
-                new BatchEntryRow
-                {
-                    WorkspaceId = write.Workspace.Id,
-                    BatchId = row.Id,
-                    Number = entry.Number,
-                    Address = Cut(entry.Offering?.Offer.Address.ToString() ?? entry.Wish.Address ?? ""),
-                    Wish = sends ? null : JsonSerializer.Serialize(entry.Wish, BatchJudge.Json),
-                    Verdict = judged.Verdict,
-                    Reason = judged.Reason is null
-                        ? null
-                        : JsonSerializer.Serialize(judged.Reason, BatchJudge.Json),
-                    InvitationId = invitation,
-                }
-            );
-            var word = sends ? Batches.Sent : judged.Verdict.Word();
-            counts[word] = counts.GetValueOrDefault(word) + 1;
+            await lots.RunAsync(batch, stop);
         }
-        row.Counts = JsonSerializer.Serialize(counts);
-        row.Entries += entries.Count;
-        row.Position = entries[^1].Number;
-        row.LeasedUntil = write.Now + LeaseTime;
-        if (isLast)
-            await FinishAsync(write, row);
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            await lease.DisposeAsync();
+            await queue.LetGoAsync(lease, batch);
+            throw;
+        }
+        catch (Exception fault) when (!stop.IsCancellationRequested)
+        {
+            log.LogWarning(fault, "The list {Batch} could not be worked on", batch.Id);
+            // What renews must not take back that it is put off.
+            await lease.DisposeAsync();
+            if (!await queue.PutOffAsync(lease, batch))
+                await lots.StopAsync(batch, "It failed again and again; the operator finds why in the log.");
+        }
         return true;
     }
-
-    private async Task SendAsync(BatchRow batch, BatchJudge judge, CancellationToken stop)
-    {
-        var goesOn = true;
-        while (goesOn)
-        {
-            stop.ThrowIfCancellationRequested();
-            goesOn = (
-                await writer.WriteAsync<bool>(
-                    batch.WorkspaceId,
-                    CallerOf(batch),
-                    write => SendLotAsync(write, batch, judge)
-                )
-            ).Value;
-        }
-    }
-
-    /// <summary>Sends the next lot of entries that can be; false when none was left, or another process has the batch.</summary>
-    private async Task<Outcome<bool>> SendLotAsync(WorkspaceWrite write, BatchRow batch, BatchJudge judge)
-    {
-        if (await OursAsync(write, batch) is not { } row || row.State != BatchState.Sending)
-            return false;
-        var after = row.Position;
-        var lot = await write
-            .Rows.BatchEntries.Where(e =>
-                e.BatchId == row.Id
-                && e.InvitationId == null
-                && e.Number > after
-                && (e.Verdict == Verdict.Ready || e.Verdict == Verdict.Account)
-            )
-            .OrderBy(e => e.Number)
-            .Take(LotSize)
-            .ToListAsync();
-        if (lot.Count == 0)
-        {
-            await FinishAsync(write, row);
-            return false;
-        }
-        var world = await write.WorldAsync();
-        var inviter = await InviterAsync(write, row);
-        var entries = lot.Select(e =>
-                judge.Read(
-                    e.Number,
-                    JsonSerializer.Deserialize<InvitationWish>(e.Wish!, BatchJudge.Json)!,
-                    write.Workspace,
-                    write.Now
-                )
-            )
-            .ToList();
-        var known = await KnownAddresses.ReadAsync(
-            write.Rows,
-            [.. entries.Select(e => e.Offering?.Offer).OfType<InvitationOffer>()]
-        );
-        await known.ExpireOverdueAsync(write);
-        var counts = Batches.CountsOf(row);
-        foreach (var (kept, entry) in lot.Zip(entries))
-        {
-            var judged = judge.Judge(
-                entry,
-                inviter,
-                world,
-                known,
-                Batches.NoneEarlier,
-                write.Workspace,
-                write.Now
-            );
-            counts[kept.Verdict.Word()]--;
-            kept.Verdict = judged.Verdict;
-            kept.Reason = judged.Reason is null
-                ? null
-                : JsonSerializer.Serialize(judged.Reason, BatchJudge.Json);
-            var word = judged.Verdict.Word();
-            if (judged.Verdict.CanBeSent())
-            {
-                kept.InvitationId = await SendAsync(write, row, judged, inviter, known);
-                kept.Wish = null;
-                word = Batches.Sent;
-            }
-            counts[word] = counts.GetValueOrDefault(word) + 1;
-        }
-        row.Counts = JsonSerializer.Serialize(counts);
-        row.Position = lot[^1].Number;
-        row.LeasedUntil = write.Now + LeaseTime;
-        return true;
-    }
-
-    private async Task<Guid> SendAsync(
-        WorkspaceWrite write,
-        BatchRow batch,
-        JudgedEntry judged,
-        MemberRow inviter,
-        KnownAddresses known
-    )
-    {
-        var offering = judged.Entry.Offering!;
-        var row = offering.ToRow(
-            write.Workspace,
-            inviter,
-            known.Host(offering.Offer.Host),
-            write.Now,
-            "",
-            batch.Id
-        );
-        await inviting.AddAsync(write, write.Caller, row);
-        known.NoteInvited(offering.Offer, row.Id, row.Deadline, write.Today);
-        return row.Id;
-    }
-
-    private static async Task FinishAsync(WorkspaceWrite write, BatchRow row)
-    {
-        row.State = BatchState.Resting;
-        row.FinishedAt = write.Now;
-        (row.Lease, row.LeasedUntil) = (null, null);
-        var sent = Batches.CountsOf(row).GetValueOrDefault(Batches.Sent);
-        write.Record("batch.finished", row.Id, ("name", row.Name), ("entries", row.Entries), ("sent", sent));
-        await write.Rows.BatchContents.Where(c => c.BatchId == row.Id).ExecuteDeleteAsync();
-    }
-
-    private Task StopAsync(BatchRow batch, string why) =>
-        writer.WriteAsync<bool>(
-            batch.WorkspaceId,
-            CallerOf(batch),
-            async write =>
-            {
-                if (await OursAsync(write, batch) is not { } row)
-                    return false;
-                (row.State, row.Fault, row.FinishedAt) = (BatchState.Stopped, why, write.Now);
-                write.Record("batch.stopped", row.Id, ("name", row.Name), ("why", why));
-                return true;
-            }
-        );
-
-    /// <summary>The batch as it is now, if it is still this process that works on it.</summary>
-    private static Task<BatchRow?> OursAsync(WorkspaceWrite write, BatchRow batch) =>
-        write.Rows.Batches.FirstOrDefaultAsync(b => b.Id == batch.Id && b.Lease == batch.Lease);
-
-    /// <summary>Whoever handed it in, as they are now: one who may not invite any more sends nothing more.</summary>
-    private static Task<MemberRow> InviterAsync(WorkspaceWrite write, BatchRow batch) =>
-        write.Rows.Members.AsNoTracking().FirstAsync(m => m.Id == batch.CreatedBy);
-
-    private static Caller CallerOf(BatchRow batch) =>
-        Caller.Member(batch.CreatedBy, batch.CreatedByName, "batch");
-
-    private static string Cut(string text) => text.Length > 400 ? text[..400] : text;
 }

@@ -1,8 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
-using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
@@ -15,9 +13,9 @@ public sealed record No(bool NotMe, bool DoNotInviteAgain);
 /// <summary>The invitee's side: saying no.</summary>
 public sealed class Declining(
     Answering answering,
+    AddressCodes codes,
     WorkspaceWriter writer,
-    Outbox outbox,
-    ServiceSettings settings
+    Consequences consequences
 )
 {
     /// <summary>Declines. Not to be invited again is honoured even when the link no longer counts.</summary>
@@ -32,44 +30,46 @@ public sealed class Declining(
             {
                 var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
                 if (no.DoNotInviteAgain)
-                    await OptOutAsync(write, invitation);
-                var closed = LinkRules.Forbids(invitation.State, invitation.Deadline, write.Now);
-                if (closed is not null)
-                    return no.DoNotInviteAgain ? true : closed;
+                    await OptOuts.AddAsync(write, invitation, isProved: !found.IsHandedOver);
+                var facts = StepKnowledge.Bare(write, invitation, await write.WorldAsync());
                 if (
-                    !InvitationLife
-                        .Take(invitation.State, InvitationStep.Decline, invitation.Deadline, write.Now)
-                        .Try(out var next, out refusal)
+                    !InvitationCourse
+                        .Decline(facts, no.NotMe, no.DoNotInviteAgain)
+                        .Try(out var what, out refusal)
                 )
-                    return refusal;
-                if (invitation.State == InvitationState.Waiting)
-                    await JoinLinks.GiveBackAsync(write, invitation);
-                InvitationSteps.Put(write, invitation, next);
-                invitation.AnsweredAt = write.Now;
-                await Outbox.WithdrawAsync(write, invitation);
-                write.Record(
-                    "invitation.declined",
-                    invitation.Id,
-                    ("address", invitation.Address),
-                    ("reason", no.NotMe ? "somebody else was meant" : null)
-                );
-                var link = settings.Link($"/w/{write.Workspace.ShortName}/invite/{invitation.Id}");
-                await outbox.TellAsync(
-                    write,
-                    invitation.InvitedBy,
-                    _ => Letters.Declined(invitation, write.Workspace, no, link)
-                );
+                    return no.DoNotInviteAgain ? true : refusal;
+                await consequences.ApplyAsync(write, invitation, what);
                 return true;
             }
         );
     }
 
-    private static async Task OptOutAsync(WorkspaceWrite write, InvitationRow invitation)
+    /// <summary>
+    /// Lets an address be invited again whose owner asked not to be. Without a code one is mailed to it, and the answer is
+    /// false; refuses with <c>code.wrong</c>.
+    /// </summary>
+    public async Task<Outcome<bool>> AllowAsync(FoundInvitation found, string? code, string via)
     {
-        var hash = Inviting.OptOutHash(EmailAddress.Read(invitation.Address).Value);
-        if (await write.Rows.OptOuts.AnyAsync(o => o.AddressHash == hash))
-            return;
-        write.Rows.OptOuts.Add(new OptOutRow { AddressHash = hash, At = write.Now });
-        write.Record("address.opted-out", invitation.Id, ("address", invitation.Address));
+        var address = EmailAddress.Read(found.Invitation.Address).Value;
+        if (string.IsNullOrWhiteSpace(code))
+            return (await codes.SendAsync(found, address, null, via, whateverState: true)).Try(
+                out _,
+                out var no
+            )
+                ? false
+                : no;
+        if (!(await codes.CheckAsync(found, address, null, code)).Try(out var shown, out var refusal))
+            return refusal;
+        if (!shown)
+            return Answering.WrongCode;
+        return await writer.WriteAsync<bool>(
+            found.Workspace.Id,
+            Caller.Invitee(found.Invitation.Address, via),
+            async write =>
+            {
+                await OptOuts.LiftAsync(write, found.Invitation);
+                return true;
+            }
+        );
     }
 }

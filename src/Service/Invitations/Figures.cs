@@ -4,7 +4,6 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Workspaces;
@@ -13,47 +12,13 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Invitations;
 
 /// <summary>How invitations were answered: over time, and by kind, host and organisation.</summary>
-public static class Figures
+public sealed class Figures(Database database, TimeProvider clock)
 {
     private const int MostDays = 1_100;
     private const int MostGroups = 200;
 
-    public static RouteGroupBuilder MapFigures(this RouteGroupBuilder workspace)
-    {
-        workspace
-            .MapGet("/invitations/figures", ShowAsync)
-            .ForMembers(Duties.Invite)
-            .WithName("invitationFigures")
-            .Produces<FiguresView>();
-        workspace
-            .MapGet("/invitations/figures.csv", ExportAsync)
-            .ForMembers(Duties.Invite)
-            .WithName("invitationFiguresCsv")
-            .Produces<string>(200, "text/csv");
-        return workspace;
-    }
-
-    private static async Task<IResult> ShowAsync(
-        Visitor visitor,
-        DateOnly? from,
-        DateOnly? until,
-        Database database,
-        TimeProvider clock
-    ) => (await CountAsync(visitor.Workspace, from, until, database, clock.Now())).ToResult();
-
     /// <summary>One row for each day and each group, told apart by their first column.</summary>
-    private static async Task<IResult> ExportAsync(
-        Visitor visitor,
-        DateOnly? from,
-        DateOnly? until,
-        Database database,
-        TimeProvider clock
-    ) =>
-        (await CountAsync(visitor.Workspace, from, until, database, clock.Now())).ToResult(figures =>
-            Results.Bytes(Tables.Export(RowsOf(figures)), "text/csv; charset=utf-8", "figures.csv")
-        );
-
-    private static IEnumerable<IReadOnlyList<string>> RowsOf(FiguresView figures)
+    public static IEnumerable<IReadOnlyList<string>> TableOf(FiguresView figures)
     {
         yield return ["By", "Name", "Sent", "Accepted", "Declined", "Answer rate", "Median hours"];
         foreach (var group in figures.Groups.Prepend(new GroupFigures("all", "", figures.Total)))
@@ -82,15 +47,15 @@ public static class Figures
 
     private static string Text(int number) => number.ToString(CultureInfo.InvariantCulture);
 
-    private static async Task<Outcome<FiguresView>> CountAsync(
+    /// <summary>Counts the answers within a span of days, both ends included; the last 90 days unless said otherwise.</summary>
+    /// <returns>The figures, or <c>figures.span</c>.</returns>
+    public async Task<Outcome<FiguresView>> CountAsync(
         WorkspaceRow workspace,
         DateOnly? from,
-        DateOnly? until,
-        Database database,
-        DateTimeOffset now
+        DateOnly? until
     )
     {
-        var last = until ?? Days.Of(now, workspace.Zone);
+        var last = until ?? Days.Of(clock.Now(), workspace.Zone);
         var first = from ?? last.AddDays(-89);
         var length = last.DayNumber - first.DayNumber + 1;
         if (length is < 1 or > MostDays)

@@ -1,12 +1,10 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Workspaces;
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
-using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage;
-using Microsoft.EntityFrameworkCore;
 using MimeKit;
 
 namespace ComeAboard.Service.Invitations;
@@ -27,7 +25,8 @@ public static class FollowUpEndpoints
                         Answer(http, await steps.TakeAsync(visitor, id, step, http.Request.ExpectedVersion()))
                 )
                 .WithName(step == "send" ? "sendDraft" : step + "Invitation")
-                .Produces<InvitationView>();
+                .Produces<InvitationView>()
+                .LimitedBy(Limits.Inviting);
         invitations
             .MapPost("/{id:guid}/refuse", RefuseAsync)
             .WithName("refuseInvitation")
@@ -39,16 +38,16 @@ public static class FollowUpEndpoints
         invitations
             .MapPost("/{id:guid}/correct", CorrectAsync)
             .WithName("correctInvitation")
-            .Produces<InvitationView>();
+            .Produces<InvitationView>()
+            .LimitedBy(Limits.Inviting);
         invitations.MapPut("/{id:guid}", ChangeDraftAsync).WithName("changeDraft").Produces<InvitationView>();
         invitations.MapPost("/{id:guid}/link", LinkAsync).WithName("freshLink").Produces<FreshLink>();
         invitations.MapPost("/steps", StepsAsync).WithName("takeSteps").Produces<StepsAnswer>();
-        invitations.MapPost("/test", TestAsync).WithName("testInvitation").Produces(202);
         invitations
-            .MapGet("/export.csv", ExportAsync)
-            .WithName("exportInvitations")
-            .Produces<string>(200, "text/csv");
-
+            .MapPost("/test", TestAsync)
+            .WithName("testInvitation")
+            .Produces(202)
+            .LimitedBy(Limits.Inviting);
         workspace
             .MapGet("/bounced-addresses", BouncedAsync)
             .ForMembers(Duties.Invite)
@@ -110,12 +109,12 @@ public static class FollowUpEndpoints
         Guid id,
         InvitationRequest request,
         HttpContext http,
-        InvitationSteps steps,
+        Drafts drafts,
         TimeProvider clock
     ) =>
         Answer(
             http,
-            await steps.ChangeDraftAsync(visitor, id, request, http.Request.ExpectedVersion(), clock.Now())
+            await drafts.ChangeAsync(visitor, id, request, http.Request.ExpectedVersion(), clock.Now())
         );
 
     private static async Task<IResult> LinkAsync(Visitor visitor, Guid id, InvitationSteps steps) =>
@@ -124,8 +123,8 @@ public static class FollowUpEndpoints
     private static async Task<IResult> StepsAsync(
         Visitor visitor,
         StepsRequest request,
-        StepsTogether together
-    ) => (await together.TakeAsync(visitor, request)).ToResult();
+        InvitationSteps steps
+    ) => (await steps.TakeAsync(visitor, request)).ToResult();
 
     private static async Task<IResult> TestAsync(
         Visitor visitor,
@@ -133,82 +132,14 @@ public static class FollowUpEndpoints
         Inviting inviting
     ) => (await inviting.TestAsync(visitor, request)).ToResult(_ => Results.Accepted());
 
-    /// <summary>The list as it is narrowed and ordered, whole, as CSV.</summary>
-    private static async Task<IResult> ExportAsync(
-        Visitor visitor,
-        [AsParameters] InvitationQuery query,
-        Database database,
-        TimeProvider clock
-    )
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        var table = new List<IReadOnlyList<string>> { InvitationLists.ExportHeadings };
-        for (string? cursor = query.Cursor; ; )
-        {
-            var lot = query with { Cursor = cursor, Limit = Requests.LargestPage };
-            if (
-                !(await InvitationLists.PageAsync(rows, lot, clock.Now(), visitor.World)).Try(
-                    out var page,
-                    out var refusal
-                )
-            )
-                return refusal.ToResult();
-            table.AddRange(page.Items.Select(InvitationLists.ExportRow));
-            if ((cursor = page.Next) is null)
-                return Results.Bytes(Tables.Export(table), "text/csv; charset=utf-8", "invitations.csv");
-        }
-    }
-
-    private static async Task<Page<BouncedAddressView>> BouncedAsync(Visitor visitor, Database database)
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        var found = await rows
-            .BouncedAddresses.AsNoTracking()
-            .OrderBy(b => b.AddressKey)
-            .Take(1_000)
-            .ToListAsync();
-        return new Page<BouncedAddressView>(
-            [
-                .. found
-                    .OrderByDescending(b => b.At)
-                    .Select(b => new BouncedAddressView(
-                        b.Address,
-                        $"Mail came back: {EnhancedStatus.Explain(b.Answer)}.",
-                        b.Answer,
-                        b.At
-                    )),
-            ],
-            null
-        );
-    }
+    private static Task<Page<BouncedAddressView>> BouncedAsync(Visitor visitor, BouncedAddresses bounced) =>
+        bounced.ListAsync(visitor);
 
     private static async Task<IResult> ForgetBounceAsync(
         Visitor visitor,
         string address,
-        WorkspaceWriter writer
-    )
-    {
-        if (!EmailAddress.Read(address).Try(out var read, out var refusal))
-            return refusal.ToResult();
-        var forgotten = await writer.WriteAsync<bool>(
-            visitor.WorkspaceId,
-            visitor.Caller,
-            async write =>
-            {
-                if (!(await write.RequireAsync(Duties.Invite)).Try(out _, out var no))
-                    return no;
-                var row = await write.Rows.BouncedAddresses.FirstOrDefaultAsync(b =>
-                    b.AddressKey == read.Key
-                );
-                if (row is null)
-                    return CommonRefusals.NotFound;
-                write.Rows.BouncedAddresses.Remove(row);
-                write.Record("bounce.forgotten", write.Workspace.Id, ("address", row.Address));
-                return true;
-            }
-        );
-        return forgotten.ToResult(_ => Results.NoContent());
-    }
+        BouncedAddresses bounced
+    ) => (await bounced.ForgetAsync(visitor, address)).ToResult(_ => Results.NoContent());
 
     private static async Task<IResult> TakeReportAsync(
         Visitor visitor,

@@ -5,7 +5,6 @@ using ComeAboard.Core.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Record;
 using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage;
 
 namespace ComeAboard.Service.Invitations;
 
@@ -23,13 +22,27 @@ public static class InvitationEndpoints
             .MapPost("", SendAsync)
             .WithName("sendInvitation")
             .Produces<InvitationView>(StatusCodes.Status201Created)
-            .RequireRateLimiting(Limits.Inviting);
+            .LimitedBy(Limits.Inviting);
         invitations.MapGet("", ListAsync).WithName("listInvitations").Produces<InvitationPage>();
         invitations.MapGet("/{id:guid}", ShowAsync).WithName("showInvitation").Produces<InvitationView>();
         invitations
             .MapGet("/{id:guid}/history", HistoryAsync)
             .WithName("invitationHistory")
             .Produces<Page<RecordEntryView>>();
+        invitations
+            .MapGet("/export.csv", ExportAsync)
+            .WithName("exportInvitations")
+            .Produces<string>(200, "text/csv");
+        workspace
+            .MapGet("/invitations/figures", FiguresAsync)
+            .ForMembers(Duties.Invite)
+            .WithName("invitationFigures")
+            .Produces<FiguresView>();
+        workspace
+            .MapGet("/invitations/figures.csv", FiguresTableAsync)
+            .ForMembers(Duties.Invite)
+            .WithName("invitationFiguresCsv")
+            .Produces<string>(200, "text/csv");
         return workspace;
     }
 
@@ -46,8 +59,7 @@ public static class InvitationEndpoints
         Inviting inviting
     )
     {
-        var key = http.Request.Headers["Idempotency-Key"].ToString();
-        var sent = await inviting.SendAsync(visitor, request, key.Length > 0 ? key : null);
+        var sent = await inviting.SendAsync(visitor, request, http.Request.IdempotencyKey());
         return sent.ToResult(view =>
         {
             http.Response.SayVersion(view.Version);
@@ -59,39 +71,49 @@ public static class InvitationEndpoints
         Visitor visitor,
         [AsParameters] InvitationQuery query,
         HttpContext http,
-        Database database,
-        TimeProvider clock
-    )
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        var page = await InvitationLists.PageAsync(rows, query, clock.Now(), visitor.World);
-        return page.ToResult(found =>
+        InvitationLists lists
+    ) =>
+        (await lists.PageAsync(visitor.Workspace, visitor.World, query)).ToResult(found =>
         {
             http.SayNext(found.Next);
             return Results.Ok(found);
         });
-    }
+
+    private static async Task<IResult> ExportAsync(
+        Visitor visitor,
+        [AsParameters] InvitationQuery query,
+        InvitationLists lists
+    ) => (await lists.TableAsync(visitor, query)).ToResult(table => Lists.Csv(table, "invitations"));
 
     private static async Task<IResult> ShowAsync(
         Visitor visitor,
         Guid id,
         HttpContext http,
-        Database database,
-        TimeProvider clock
-    )
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        if (await InvitationLists.FindAsync(rows, id, clock.Now(), visitor.World) is not { } view)
-            return CommonRefusals.NotFound.ToResult();
-        http.Response.SayVersion(view.Version);
-        return Results.Ok(view);
-    }
+        InvitationLists lists
+    ) =>
+        await lists.FindAsync(visitor, id) is { } view
+            ? http.Versioned(view, view.Version)
+            : CommonRefusals.NotFound.ToResult();
 
-    private static async Task<IResult> HistoryAsync(Visitor visitor, Guid id, Database database)
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        return await RecordLists.HistoryAsync(rows, id) is { Items.Count: > 0 } history
+    private static async Task<IResult> HistoryAsync(Visitor visitor, Guid id, RecordLists record) =>
+        await record.HistoryAsync(visitor, id) is { Items.Count: > 0 } history
             ? Results.Ok(history)
             : CommonRefusals.NotFound.ToResult();
-    }
+
+    private static async Task<IResult> FiguresAsync(
+        Visitor visitor,
+        DateOnly? from,
+        DateOnly? until,
+        Figures figures
+    ) => (await figures.CountAsync(visitor.Workspace, from, until)).ToResult();
+
+    private static async Task<IResult> FiguresTableAsync(
+        Visitor visitor,
+        DateOnly? from,
+        DateOnly? until,
+        Figures figures
+    ) =>
+        (await figures.CountAsync(visitor.Workspace, from, until)).ToResult(found =>
+            Lists.Csv(Figures.TableOf(found), "figures")
+        );
 }

@@ -3,10 +3,11 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
-using ComeAboard.Service.Http;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
+using ComeAboard.Storage.Workspaces;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
@@ -42,51 +43,95 @@ public sealed record InvitationQuery(
 }
 
 /// <summary>Listing invitations.</summary>
-public static class InvitationLists
+public sealed class InvitationLists(Database database, TimeProvider clock)
 {
     // A part found this often is quicker met by walking the list in its order than by looking all its places up.
     private const int Rare = 2_000;
 
     /// <summary>A page with the kept counts of all states.</summary>
-    public static async Task<Outcome<InvitationPage>> PageAsync(
-        ComeAboardContext rows,
-        InvitationQuery query,
-        DateTimeOffset now,
-        AccessWorld world
+    public async Task<Outcome<InvitationPage>> PageAsync(
+        WorkspaceRow workspace,
+        AccessWorld world,
+        InvitationQuery query
     )
     {
+        var now = clock.Now();
+        await using var rows = database.Open(workspace.Id);
         if (!(await NarrowAsync(rows, query, now)).Try(out var narrowed, out var refusal))
             return refusal;
-        if (!Order(narrowed, query).Try(out var ordered, out refusal))
+        if (!InvitationOrder.Of(narrowed, query).Try(out var ordered, out refusal))
             return refusal;
-        var size = Requests.PageSize(query.Limit);
-        var found = await ordered.AsNoTracking().Take(size + 1).ToListAsync();
-        var page = found.Take(size).ToList();
-        var mails = await LastMailsAsync(rows, [.. page.Select(i => i.Id)]);
-        return new InvitationPage(
-            [.. page.Select(i => InvitationViews.Of(i, mails.GetValueOrDefault(i.Id), now, world))],
-            await CountsAsync(rows),
-            found.Count > size ? CursorOf(page[^1], query.Sort) : null
+        var paging = new Paging(query.Cursor, query.Limit);
+        var found = await ordered.AsNoTracking().Take(paging.Size + 1).ToListAsync();
+        var page = await found.PageAsync<InvitationRow, InvitationView>(
+            paging,
+            last => InvitationOrder.CursorOf(last, query.Sort),
+            async shown =>
+            {
+                var mails = await LastMailsAsync(rows, [.. shown.Select(i => i.Id)]);
+                return
+                [
+                    .. shown.Select(i =>
+                        InvitationViews.Of(i, mails.GetValueOrDefault(i.Id), now, world, workspace)
+                    ),
+                ];
+            }
         );
+        return new InvitationPage(page.Items, await CountsAsync(rows), page.Next);
     }
 
     /// <summary>One invitation with its last mail.</summary>
-    public static async Task<InvitationView?> FindAsync(
-        ComeAboardContext rows,
-        Guid id,
-        DateTimeOffset now,
-        AccessWorld world
-    )
+    public async Task<InvitationView?> FindAsync(Visitor visitor, Guid id)
     {
+        await using var rows = database.Open(visitor.WorkspaceId);
         var row = await rows.Invitations.AsNoTracking().FirstOrDefaultAsync(i => i.Id == id);
         if (row is null)
             return null;
         var mails = await LastMailsAsync(rows, [id]);
-        return InvitationViews.Of(row, mails.GetValueOrDefault(id), now, world);
+        return InvitationViews.Of(
+            row,
+            mails.GetValueOrDefault(id),
+            clock.Now(),
+            visitor.World,
+            visitor.Workspace
+        );
     }
 
-    /// <summary>The headings of the list as CSV.</summary>
-    public static IReadOnlyList<string> ExportHeadings { get; } =
+    /// <summary>The list as it is narrowed and ordered, whole, as a table: its headings first, then page by page.</summary>
+    public async Task<Outcome<IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>>>> TableAsync(
+        Visitor visitor,
+        InvitationQuery query
+    )
+    {
+        // What is wrong with the question is said before the file begins.
+        if (!(await LotAsync(query.Cursor)).Try(out var first, out var refusal))
+            return refusal;
+        return Outcome.Of(LotsAsync());
+
+        Task<Outcome<InvitationPage>> LotAsync(string? cursor) =>
+            PageAsync(
+                visitor.Workspace,
+                visitor.World,
+                query with
+                {
+                    Cursor = cursor,
+                    Limit = Paging.Largest,
+                }
+            );
+
+        async IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> LotsAsync()
+        {
+            yield return [ExportHeadings];
+            for (var page = first; ; page = (await LotAsync(page.Next)).Value)
+            {
+                yield return [.. page.Items.Select(ExportRow)];
+                if (page.Next is null)
+                    yield break;
+            }
+        }
+    }
+
+    private static IReadOnlyList<string> ExportHeadings { get; } =
     [
         "Address",
         "Name",
@@ -212,74 +257,6 @@ public static class InvitationLists
                 $"SELECT id AS Value FROM invitation_search WHERE search_text GLOB {glob} LIMIT {Rare}"
             )
             .ToListAsync();
-    }
-
-    private static Outcome<IQueryable<InvitationRow>> Order(
-        IQueryable<InvitationRow> rows,
-        InvitationQuery query
-    )
-    {
-        (DateTimeOffset At, Guid Id)? after = null;
-        if (query.Cursor is { Length: > 0 } cursor)
-        {
-            if (!ReadCursor(cursor).Try(out var read, out var refusal))
-                return refusal;
-            after = read;
-        }
-        var (at, id) = after ?? default;
-        switch (query.Sort)
-        {
-            case null or "" or "newest":
-                if (after is not null)
-                    rows = rows.Where(i => i.Id.CompareTo(id) < 0);
-                return Outcome.Of<IQueryable<InvitationRow>>(rows.OrderByDescending(i => i.Id));
-            case "oldest":
-                if (after is not null)
-                    rows = rows.Where(i => i.Id.CompareTo(id) > 0);
-                return Outcome.Of<IQueryable<InvitationRow>>(rows.OrderBy(i => i.Id));
-            case "deadline":
-                if (after is not null)
-                    rows = rows.Where(i => i.Deadline >= at && (i.Deadline > at || i.Id.CompareTo(id) > 0));
-                return Outcome.Of<IQueryable<InvitationRow>>(rows.OrderBy(i => i.Deadline).ThenBy(i => i.Id));
-            case "last-step":
-                if (after is not null)
-                    rows = rows.Where(i =>
-                        i.LastStepAt <= at && (i.LastStepAt < at || i.Id.CompareTo(id) < 0)
-                    );
-                return Outcome.Of<IQueryable<InvitationRow>>(
-                    rows.OrderByDescending(i => i.LastStepAt).ThenByDescending(i => i.Id)
-                );
-            default:
-                return new Refusal(
-                    "sort.unknown",
-                    "The list does not come in that order.",
-                    "Use newest, oldest, deadline or last-step.",
-                    Field: "sort"
-                );
-        }
-    }
-
-    private static string CursorOf(InvitationRow last, string? sort)
-    {
-        var at = sort switch
-        {
-            "deadline" => last.Deadline,
-            "last-step" => last.LastStepAt,
-            _ => last.CreatedAt,
-        };
-        return $"{at.ToUnixTimeMilliseconds().ToString(CultureInfo.InvariantCulture)}.{last.Id:N}";
-    }
-
-    private static Outcome<(DateTimeOffset At, Guid Id)> ReadCursor(string cursor)
-    {
-        var parts = cursor.Split('.');
-        return
-            parts.Length == 2
-            && long.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var milliseconds)
-            && milliseconds < 253_402_300_799_999
-            && Guid.TryParseExact(parts[1], "N", out var id)
-            ? (DateTimeOffset.FromUnixTimeMilliseconds(milliseconds), id)
-            : Requests.BadCursor;
     }
 
     private static async Task<Dictionary<Guid, DeliveryRow>> LastMailsAsync(

@@ -2,8 +2,10 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
+using ComeAboard.Storage.Workspaces;
 
 namespace ComeAboard.Service.Invitations;
 
@@ -15,7 +17,8 @@ public static class InvitationViews
         InvitationRow row,
         DeliveryRow? delivery,
         DateTimeOffset now,
-        AccessWorld world
+        AccessWorld world,
+        WorkspaceRow workspace
     ) =>
         new(
             row.Id,
@@ -53,7 +56,10 @@ public static class InvitationViews
             Note = row.Note,
             Host = row.HostName,
             AnswerDays = (int)TimeSpan.FromSeconds(row.AnswerSeconds).TotalDays,
-            NeedsApproval = row.NeedsApproval,
+            NeedsApproval =
+                row.NeedsApproval || WorkspaceRules.Of(workspace).NeedsApproval(row.Kind, row.Bundle),
+            CameAs = row.CameAs,
+            HandedBy = row.HandedByName,
             NextReminderAt = row.NextReminderAt,
             Reminders = row.Reminders,
             BatchId = row.BatchId,

@@ -1,5 +1,4 @@
 using System.Security.Cryptography;
-using System.Text;
 using System.Text.Json;
 using ComeAboard.Client;
 using ComeAboard.Client.Invitations;
@@ -8,7 +7,6 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
@@ -32,6 +30,7 @@ public sealed class Inviting
     private readonly Database _database;
     private readonly WorkspaceWriter _writer;
     private readonly Outbox _outbox;
+    private readonly Consequences _consequences;
     private readonly ServiceSettings _settings;
     private readonly TimeProvider _clock;
     private readonly Gatherer<Ask> _asks;
@@ -40,11 +39,13 @@ public sealed class Inviting
         Database database,
         WorkspaceWriter writer,
         Outbox outbox,
+        Consequences consequences,
         ServiceSettings settings,
         TimeProvider clock
     )
     {
         (_database, _writer, _outbox, _settings, _clock) = (database, writer, outbox, settings, clock);
+        _consequences = consequences;
         _asks = new Gatherer<Ask>(LargestGroup, ServeAsync);
     }
 
@@ -54,25 +55,19 @@ public sealed class Inviting
         var now = _clock.Now();
         await using var rows = _database.Open(visitor.WorkspaceId);
         var domains = await KnownDomains.ReadAsync(rows);
-        if (!(await ReadAsync(request, visitor, rows, now)).Try(out var offering, out var refusal))
+        if (!(await ReadAsync(request, visitor, rows, now)).Try(out var offer, out var refusal))
             return new InvitationPreview(false, refusal.ToProblem(), null, null)
             {
                 Verdict = Verdicts.Of(refusal, false).Word(),
                 Suggestion = domains.Suggest(request.Address),
             };
-        var known = await KnownAddresses.ReadAsync(rows, [offering.Offer]);
-        var address = offering.Offer.Address;
+        var known = await KnownAddresses.ReadAsync(rows, [offer]);
+        var address = offer.Address;
         var blockers = Readiness
-            .Blockers(offering.FactsFor(visitor.World, visitor.Member.Id, known, visitor.Workspace, now))
+            .Blockers(offer.FactsFor(visitor.World, visitor.Member.Id, known, visitor.Workspace, now))
             .ToList();
         var verdict = blockers.FirstOrDefault();
-        var row = offering.ToRow(
-            visitor.Workspace,
-            visitor.Member,
-            known.Host(offering.Offer.Host),
-            now,
-            new string('0', 64)
-        );
+        var row = offer.ToRow(visitor.Workspace, visitor.Member, known.Host(offer.Host), now);
         var wording = await Wordings.FindAsync(rows, WordedLetter.Invitation, row.Language);
         var letter = Letters.Invitation(
             WordedLetter.Invitation,
@@ -92,7 +87,7 @@ public sealed class Inviting
         {
             Verdict = Verdicts.Of(verdict, hasAccount).Word(),
             Notes = InvitationViews.Of(domains.Notes(address)),
-            Blockers = ReadinessEndpoints.ViewsOf(blockers, visitor.Workspace.ShortName),
+            Blockers = ReadinessCheck.ViewsOf(blockers, visitor.Workspace.ShortName),
         };
     }
 
@@ -101,16 +96,10 @@ public sealed class Inviting
     {
         var now = _clock.Now();
         await using var rows = _database.Open(visitor.WorkspaceId);
-        if (!(await ReadAsync(request, visitor, rows, now)).Try(out var offering, out var refusal))
+        if (!(await ReadAsync(request, visitor, rows, now)).Try(out var offer, out var refusal))
             return refusal;
-        var known = await KnownAddresses.ReadAsync(rows, [offering.Offer]);
-        var row = offering.ToRow(
-            visitor.Workspace,
-            visitor.Member,
-            known.Host(offering.Offer.Host),
-            now,
-            new string('0', 64)
-        );
+        var known = await KnownAddresses.ReadAsync(rows, [offer]);
+        var row = offer.ToRow(visitor.Workspace, visitor.Member, known.Host(offer.Host), now);
         var wording = await Wordings.FindAsync(rows, WordedLetter.Invitation, row.Language);
         var link = _settings.Link("/i/" + SecretPlaceholder);
         var letter = Letters.Invitation(
@@ -144,70 +133,26 @@ public sealed class Inviting
         if (idempotencyKey is { Length: > 200 })
             return CommonRefusals.Malformed("the Idempotency-Key is longer than 200 characters.");
         // What is wrong with the request itself is said before anybody waits for it.
-        if (!(await ReadAsync(request, visitor, null, _clock.Now())).Try(out var offering, out var refusal))
+        if (!(await ReadAsync(request, visitor, null, _clock.Now())).Try(out var offer, out var refusal))
             return refusal;
-        var ask = new Ask(visitor, request, offering, idempotencyKey);
+        var ask = new Ask(visitor, request, offer, idempotencyKey);
         _asks.Ask(visitor.WorkspaceId, ask);
         return await ask.Answer.Task;
     }
-
-    /// <summary>Stores a decided invitation, records it and queues its mail, within a change.</summary>
-    /// <param name="write">The change.</param>
-    /// <param name="by">Who invites, for the record.</param>
-    /// <param name="row">The invitation, in the state queued, with no secret yet.</param>
-    public async Task AddAsync(WorkspaceWrite write, Caller by, InvitationRow row)
-    {
-        if (await Seating.ReserveAsync(write, row) is { } full)
-            throw new InvalidOperationException(full.Sentence);
-        var secret = ApiTokens.NewSecret();
-        row.SecretHash = secret.Hash().Value;
-        write.Insert(row);
-        write.Move(null, row.State);
-        await RecordDecidedAsync(write, by, row, "invitation.queued");
-        _outbox.Queue(write, Purposes.Invitation, row, secret);
-    }
-
-    /// <summary>Writes into the record what an invitation offers.</summary>
-    public static async Task RecordDecidedAsync(
-        WorkspaceWrite write,
-        Caller by,
-        InvitationRow row,
-        string action
-    )
-    {
-        var world = await write.WorldAsync();
-        write.RecordBy(
-            by,
-            action,
-            row.Id,
-            ("address", row.Address),
-            ("name", row.Name.Length > 0 ? row.Name : null),
-            ("kind", row.Kind.Word()),
-            ("gives", Bundles.Summary(row.Bundle, world)),
-            ("from", row.FirstDay?.ToString("yyyy-MM-dd")),
-            ("until", row.LastDay?.ToString("yyyy-MM-dd")),
-            ("host", row.HostName.Length > 0 ? row.HostName : null),
-            ("batch", row.BatchId)
-        );
-    }
-
-    /// <summary>The form in which an opted-out address is kept.</summary>
-    public static string OptOutHash(EmailAddress address) =>
-        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes("opt-out:" + address.Key)));
 
     /// <summary>Reads a request, with the preset it names.</summary>
     /// <param name="request">The request.</param>
     /// <param name="visitor">Whose.</param>
     /// <param name="open">A context in the visitor's workspace; null to open one when it is needed.</param>
     /// <param name="now">When.</param>
-    public async Task<Outcome<Offering>> ReadAsync(
+    public async Task<Outcome<InvitationOffer>> ReadAsync(
         InvitationRequest request,
         Visitor visitor,
         ComeAboardContext? open,
         DateTimeOffset now
     )
     {
-        var wish = Offering.WishOf(request);
+        var wish = Offers.WishOf(request);
         if (!string.IsNullOrWhiteSpace(request.Preset))
         {
             var rows = open ?? _database.Open(visitor.WorkspaceId);
@@ -223,7 +168,7 @@ public sealed class Inviting
                     await rows.DisposeAsync();
             }
         }
-        return Offering.Read(wish, request.AnswerDays, visitor.Workspace, visitor.World, now);
+        return Offers.Read(wish, visitor.Workspace, visitor.World, now);
     }
 
     private async Task ServeAsync(Guid workspace, IReadOnlyList<Ask> asks)
@@ -254,13 +199,13 @@ public sealed class Inviting
         IReadOnlyList<Ask> asks
     )
     {
-        var known = await KnownAddresses.ReadAsync(write.Rows, [.. asks.Select(ask => ask.Offering.Offer)]);
+        var known = await KnownAddresses.ReadAsync(write.Rows, [.. asks.Select(ask => ask.Offer)]);
         var inviters = await write.MembersAsync([.. asks.Select(ask => ask.Visitor.Member.Id).Distinct()]);
         var answered = await AnsweredRequests.ReadAsync(
             write.Rows,
             [.. asks.Select(ask => ask.Key).OfType<string>()]
         );
-        await known.ExpireOverdueAsync(write);
+        await known.ExpireOverdueAsync(write, _consequences);
         var outcomes = new List<Outcome<InvitationView>>();
         foreach (var ask in asks)
         {
@@ -283,42 +228,35 @@ public sealed class Inviting
     {
         var inviter = inviters.GetValueOrDefault(ask.Visitor.Member.Id);
         if (inviter is null || !inviter.IsActive(write.Now, write.Workspace.Zone))
-            return Visitors.Ended;
+            return EntryRules.Ended;
         var world = await write.WorldAsync();
-        if (Visitors.Forbids(world, inviter.Id, write.Today) is { } cut)
+        if (EntryRules.Forbids(world, inviter.Id, write.Today) is { } cut)
             return cut;
-        var offer = ask.Offering.Offer;
+        var offer = ask.Offer;
         var host = known.Host(offer.Host);
-        if (ask.Request.Draft)
-        {
-            if (ForbidsDraft(world, inviter.Id, offer, write.Today) is { } right)
-                return right;
-            var draft = ask.Offering.ToRow(write.Workspace, inviter, host, write.Now, null);
-            write.Insert(draft);
-            write.Move(null, InvitationState.Draft);
-            await RecordDecidedAsync(write, ask.Visitor.Caller, draft, "invitation.drafted");
-            return InvitationViews.Of(draft, null, write.Now, world);
-        }
-        if (ask.Offering.Forbidden(world, inviter.Id, known, write.Workspace, write.Now) is { } forbidden)
+        var row = offer.ToRow(write.Workspace, inviter, host, write.Now);
+        var isDraft = ask.Request.Draft;
+        if (
+            (
+                isDraft
+                    ? InvitationCourse.ForbidsDraft(world, inviter.Id, offer, write.Today)
+                    : offer.Forbidden(world, inviter.Id, known, write.Workspace, write.Now)
+            ) is
+            { } forbidden
+        )
             return forbidden;
-        var row = ask.Offering.ToRow(write.Workspace, inviter, host, write.Now, "");
-        await AddAsync(write, ask.Visitor.Caller, row);
-        known.NoteInvited(offer, row.Id, row.Deadline, write.Today);
-        return InvitationViews.Of(row, null, write.Now, world);
+        await _consequences.ApplyAsync(
+            write,
+            row,
+            isDraft ? InvitationCourse.Draft : InvitationCourse.Begin,
+            by: ask.Visitor.Caller
+        );
+        if (!isDraft)
+            known.NoteInvited(offer, row.Id, row.Deadline, write.Today);
+        return InvitationViews.Of(row, null, write.Now, world, write.Workspace);
     }
 
-    /// <summary>A draft may still lack much, but nobody writes down what they could not give.</summary>
-    public static Refusal? ForbidsDraft(
-        AccessWorld world,
-        Guid inviter,
-        InvitationOffer offer,
-        DateOnly today
-    ) =>
-        world.DutiesOf(inviter, today).HasFlag(Duties.Invite)
-            ? GivingRules.Forbids(world, inviter, offer.Gives, today)
-            : DutyWords.Missing(Duties.Invite);
-
-    private sealed record Ask(Visitor Visitor, InvitationRequest Request, Offering Offering, string? Key)
+    private sealed record Ask(Visitor Visitor, InvitationRequest Request, InvitationOffer Offer, string? Key)
     {
         public TaskCompletionSource<Outcome<InvitationView>> Answer { get; } =
             new(TaskCreationOptions.RunContinuationsAsynchronously);

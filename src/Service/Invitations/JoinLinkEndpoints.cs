@@ -1,5 +1,6 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Workspaces;
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
@@ -13,7 +14,11 @@ public static class JoinLinkEndpoints
     {
         var links = workspace.MapGroup("/links").ForMembers(Duties.Invite);
         links
-            .MapGet("", (Visitor visitor, JoinLinks all) => all.ListAsync(visitor))
+            .MapGet(
+                "",
+                async (Visitor visitor, [AsParameters] Paging paging, JoinLinks all, HttpContext http) =>
+                    (await all.ListAsync(visitor, paging)).ToPage(http)
+            )
             .WithName("listLinks")
             .Produces<Page<JoinLinkView>>();
         links.MapPost("", AddAsync).WithName("addLink").Produces<NewJoinLink>(201);
@@ -35,25 +40,25 @@ public static class JoinLinkEndpoints
         links
             .MapPost(
                 "/read",
-                async (LinkRequest request, JoinLinks all) =>
+                async (LinkRequest request, HeldLinks all) =>
                     (await all.OpenAsync(request.Secret)).Try(out var found, out var refusal)
                         ? Results.Ok(await all.OfferOfAsync(found))
                         : refusal.ToResult()
             )
             .WithName("readJoinLink")
             .Produces<JoinOfferView>()
-            .RequireRateLimiting(Limits.SigningIn);
+            .LimitedBy(Limits.SigningIn);
         links
             .MapPost(
                 "/ask",
-                async (JoinRequest request, JoinLinks all) =>
+                async (JoinRequest request, HeldLinks all) =>
                     (await all.AskAsync(request.Secret, request.Address, request.Name, "http")).ToResult(_ =>
                         Results.Accepted()
                     )
             )
             .WithName("askByLink")
             .Produces(202)
-            .RequireRateLimiting(Limits.Codes);
+            .LimitedBy(Limits.Codes);
         return api;
     }
 
@@ -70,11 +75,19 @@ public static class JoinLinkEndpoints
     private static async Task<IResult> ShowAsync(Visitor visitor, Guid id, JoinLinks all) =>
         await all.FindAsync(visitor, id) is { } view ? Results.Ok(view) : CommonRefusals.NotFound.ToResult();
 
-    private static async Task<IResult> RenewAsync(Visitor visitor, Guid id, JoinLinks all) =>
-        (await all.RenewAsync(visitor, id)).ToResult();
+    private static async Task<IResult> RenewAsync(
+        Visitor visitor,
+        Guid id,
+        HttpContext http,
+        JoinLinks all
+    ) => (await all.RenewAsync(visitor, id, http.Request.ExpectedVersion())).ToResult();
 
-    private static async Task<IResult> CloseAsync(Visitor visitor, Guid id, JoinLinks all) =>
-        (await all.CloseAsync(visitor, id)).ToResult();
+    private static async Task<IResult> CloseAsync(
+        Visitor visitor,
+        Guid id,
+        HttpContext http,
+        JoinLinks all
+    ) => (await all.CloseAsync(visitor, id, http.Request.ExpectedVersion())).ToResult();
 
     private static async Task<IResult> EndAllAsync(Visitor visitor, Guid id, bool? dryRun, JoinLinks all) =>
         (await all.EndAllAsync(visitor, id, dryRun ?? false)).ToResult();

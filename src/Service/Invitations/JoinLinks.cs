@@ -6,21 +6,15 @@ using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Departures;
-using ComeAboard.Service.Http;
-using ComeAboard.Service.Mail;
-using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
+using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
-using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using QRCoder;
 
 namespace ComeAboard.Service.Invitations;
-
-/// <summary>A join link with its workspace.</summary>
-public sealed record FoundLink(JoinLinkRow Link, WorkspaceRow Workspace);
 
 /// <summary>
 /// Join links: made, renewed, closed; and used. Using one asks for an address and mails a personal invitation there, so
@@ -29,17 +23,12 @@ public sealed record FoundLink(JoinLinkRow Link, WorkspaceRow Workspace);
 public sealed class JoinLinks(
     Database database,
     WorkspaceWriter writer,
-    Inviting inviting,
     Ending ending,
-    AccessWorlds worlds,
     ServiceSettings settings,
     TimeProvider clock
 )
 {
     // Somebody who has a link can have mails sent; not many more than people it is for.
-    private const int AskedPerPlace = 5;
-    private const int AskedAtLeast = 20;
-
     /// <summary>Makes a link; what comes back shows its address, once.</summary>
     public async Task<Outcome<NewJoinLink>> AddAsync(Visitor visitor, JoinLinkRequest request)
     {
@@ -64,7 +53,6 @@ public sealed class JoinLinks(
                 .Try(out var terms, out var refusal)
         )
             return refusal;
-        var secret = ApiTokens.NewSecret();
         return await writer.WriteAsync<NewJoinLink>(
             visitor.WorkspaceId,
             visitor.Caller,
@@ -73,38 +61,23 @@ public sealed class JoinLinks(
                 if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var no))
                     return no;
                 var world = await write.WorldAsync();
+                var rules = WorkspaceRules.Of(write.Workspace);
                 if (
-                    WorkspaceRules
-                        .Of(write.Workspace)
-                        .ForbidsInviter(world, member.Id, terms.Kind, write.Today) is
-                    { } kind
+                    !JoinLinkCourse.Add(terms, world, rules, member.Id, write.Today).Try(out var what, out no)
                 )
-                    return kind;
-                if (GivingRules.Forbids(world, member.Id, terms.Gives, write.Today) is { } right)
-                    return right;
-                if (terms.Gives.Pools.Count > 0)
-                    return new Refusal(
-                        "link.seats",
-                        "A join link cannot reserve seats, as nobody knows how many will come.",
-                        "Give the seats when people are here, or invite them singly.",
-                        RefusalSort.Conflict,
-                        "seats"
-                    );
+                    return no;
                 var row = new JoinLinkRow
                 {
                     WorkspaceId = write.Workspace.Id,
                     Id = Guid.CreateVersion7(write.Now),
                     Label = terms.Label,
-                    SecretHash = secret.Hash().Value,
                     Kind = terms.Kind,
                     Gives = BundleText.Of(terms.Gives),
                     LastDay = terms.Stay.LastDay,
                     StayDays = terms.StayDays,
                     Cap = terms.Cap,
                     Domains = string.Join('\n', terms.Domains),
-                    NeedsApproval =
-                        terms.NeedsApproval
-                        || WorkspaceRules.Of(write.Workspace).NeedsApproval(terms.Kind, terms.Gives),
+                    NeedsApproval = terms.NeedsApproval,
                     ExpiresAt = terms.ExpiresAt,
                     Message = terms.Message,
                     Language = terms.Language,
@@ -113,67 +86,66 @@ public sealed class JoinLinks(
                     CreatedAt = write.Now,
                 };
                 write.Rows.JoinLinks.Add(row);
-                write.Record(
-                    "link.added",
-                    row.Id,
-                    ("label", row.Label),
+                var secret = Consequences.Apply(
+                    write,
+                    row,
+                    what,
+                    member,
                     ("kind", row.Kind.Word()),
                     ("gives", Bundles.Summary(row.Bundle, world)),
                     ("cap", row.Cap),
                     ("domains", row.Domains.Replace('\n', ' '))
                 );
-                return Show(row, secret, write.Now, world);
+                return Show(row, secret!, write.Now, world, rules);
             }
         );
     }
 
     /// <summary>Gives a link another address; the one handed out before is dead.</summary>
-    public Task<Outcome<NewJoinLink>> RenewAsync(Visitor visitor, Guid id)
-    {
-        var secret = ApiTokens.NewSecret();
-        return ChangeAsync<NewJoinLink>(
+    public Task<Outcome<NewJoinLink>> RenewAsync(Visitor visitor, Guid id, int? expectedVersion) =>
+        ChangeAsync<NewJoinLink>(
             visitor,
             id,
-            (write, row) =>
+            expectedVersion,
+            (write, member, row, world) =>
             {
-                if (JoinLinkRules.Forbids(row.StateAt(write.Now)) is { } closed)
-                    return closed with { Remedy = "Make another link." };
-                row.SecretHash = secret.Hash().Value;
-                write.Record("link.renewed", row.Id, ("label", row.Label));
-                return Show(row, secret, write.Now, visitor.World);
+                var rules = WorkspaceRules.Of(write.Workspace);
+                return JoinLinkCourse
+                    .Renew(row.StateAt(write.Now), row.Kind, row.Bundle, world, rules, member.Id, write.Today)
+                    .Try(out var what, out var no)
+                    ? Show(row, Consequences.Apply(write, row, what, member)!, write.Now, world, rules)
+                    : no;
             }
         );
-    }
 
     /// <summary>Closes a link; nobody comes in by it any more, nor by invitations it led to.</summary>
-    public Task<Outcome<JoinLinkView>> CloseAsync(Visitor visitor, Guid id) =>
+    public Task<Outcome<JoinLinkView>> CloseAsync(Visitor visitor, Guid id, int? expectedVersion) =>
         ChangeAsync<JoinLinkView>(
             visitor,
             id,
-            (write, row) =>
+            expectedVersion,
+            (write, member, row, world) =>
             {
-                if (row.ClosedAt is null)
-                {
-                    row.ClosedAt = write.Now;
-                    write.Record("link.closed", row.Id, ("label", row.Label), ("uses", row.Uses));
-                }
-                return ViewOf(row, write.Now, visitor.World);
+                if (JoinLinkCourse.Close(row.StateAt(write.Now)) is { } what)
+                    Consequences.Apply(write, row, what, member, ("uses", row.Uses));
+                return ViewOf(row, write.Now, world, WorkspaceRules.Of(write.Workspace));
             }
         );
 
-    /// <summary>All links, newest first.</summary>
-    public async Task<Page<JoinLinkView>> ListAsync(Visitor visitor)
+    /// <summary>A page of links, newest first.</summary>
+    public async Task<Outcome<Page<JoinLinkView>>> ListAsync(Visitor visitor, Paging paging)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
-        var found = await rows
+        var rules = WorkspaceRules.Of(visitor.Workspace);
+        return await rows
             .JoinLinks.AsNoTracking()
-            .OrderByDescending(l => l.Id)
-            .Take(Requests.LargestPage)
-            .ToListAsync();
-        return new Page<JoinLinkView>(
-            [.. found.Select(row => ViewOf(row, clock.Now(), visitor.World))],
-            null
-        );
+            .PageAsync(
+                paging,
+                page =>
+                    Task.FromResult<IReadOnlyList<JoinLinkView>>([
+                        .. page.Select(row => ViewOf(row, clock.Now(), visitor.World, rules)),
+                    ])
+            );
     }
 
     /// <summary>One link.</summary>
@@ -181,7 +153,7 @@ public sealed class JoinLinks(
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         return await rows.JoinLinks.AsNoTracking().FirstOrDefaultAsync(l => l.Id == id) is { } row
-            ? ViewOf(row, clock.Now(), visitor.World)
+            ? ViewOf(row, clock.Now(), visitor.World, WorkspaceRules.Of(visitor.Workspace))
             : null;
     }
 
@@ -195,180 +167,29 @@ public sealed class JoinLinks(
             .Members.AsNoTracking()
             .Where(m => m.LinkId == id && m.EndedAt == null)
             .OrderBy(m => m.Id)
-            .Select(m => new
-            {
-                m.Id,
-                m.Name,
-                m.Address,
-            })
-            .ToListAsync();
-        var (ended, refused) = (new List<string>(), new List<StepRefusal>());
-        foreach (var person in people)
-        {
-            var no = dryRun
-                ? (await ending.PlanAsync(visitor, person.Id.ToString(), null)).Try(
-                    out var plan,
-                    out var refusal
-                )
-                    ? plan.Problem
-                    : refusal.ToProblem()
-                : (await ending.EndAsync(visitor, person.Id.ToString(), null)).Refusal?.ToProblem();
-            if (no is null)
-                ended.Add($"{person.Name} <{person.Address}>");
-            else
-                refused.Add(new StepRefusal(person.Id, person.Address, no));
-        }
-        return new LinkDeparture(ended, refused);
-    }
-
-    /// <summary>The link behind a secret, if it is one and lets people in.</summary>
-    public async Task<Outcome<FoundLink>> OpenAsync(string? secretText)
-    {
-        if (Secret.Read(secretText) is not { } secret)
-            return LinkRules.Malformed;
-        var hash = secret.Hash();
-        await using var rows = database.Open();
-        var found = await (
-            from link in rows.JoinLinks.IgnoreQueryFilters()
-            join workspace in rows.Workspaces on link.WorkspaceId equals workspace.Id
-            where link.SecretHash == hash.Value
-            select new FoundLink(link, workspace)
+            .ToDictionaryAsync(m => m.Id);
+        return (await ending.EndAllAsync(visitor, [.. people.Keys], !dryRun)).Try(
+            out var taken,
+            out var refusal
         )
-            .AsNoTracking()
-            .FirstOrDefaultAsync();
-        if (found is null || !new SecretHash(found.Link.SecretHash).Matches(hash))
-            return LinkRules.Unknown;
-        return JoinLinkRules.Forbids(found.Link.StateAt(clock.Now())) is { } closed ? closed : found;
+            ? new LinkDeparture(
+                [.. taken.Done.Select(done => $"{people[done].Name} <{people[done].Address}>")],
+                [
+                    .. taken.Refused.Select(no => new StepRefusal(
+                        no.Which,
+                        people[no.Which].Address,
+                        no.Why.ToProblem()
+                    )),
+                ]
+            )
+            : refusal;
     }
-
-    /// <summary>What a link offers.</summary>
-    public async Task<JoinOfferView> OfferOfAsync(FoundLink found)
-    {
-        var world = await worlds.OfAsync(found.Workspace);
-        var (link, workspace) = (found.Link, found.Workspace);
-        var today = Days.Of(clock.Now(), workspace.Zone);
-        return new JoinOfferView(
-            workspace.Name,
-            link.CreatedByName,
-            link.Kind.Word(),
-            Bundles.Sentence(Phrases.Of(link.Language), world, link.Bundle, [], null, link.Kind),
-            LastDayOf(link, today),
-            link.Message,
-            link.DomainList,
-            link.NeedsApproval,
-            link.ExpiresAt,
-            link.Language
-        );
-    }
-
-    /// <summary>
-    /// Asks to come in: if the address can, a personal invitation is mailed to it. The answer is the same when it is
-    /// here or invited already, or wants no invitations, so that nobody learns that from a link.
-    /// </summary>
-    public async Task<Outcome<bool>> AskAsync(string? secret, string? address, string? name, string via)
-    {
-        if (!(await OpenAsync(secret)).Try(out var found, out var refusal))
-            return refusal;
-        if (!EmailAddress.Read(address).Try(out var to, out refusal))
-            return refusal;
-        if (!PlainText.ReadName(name).Try(out var goodName, out refusal))
-            return refusal;
-        if (JoinLinkRules.ForbidsDomain(found.Link.DomainList, to) is { } domain)
-            return domain;
-        return await writer.WriteAsync<bool>(
-            found.Workspace.Id,
-            Caller.Invitee(goodName.Length > 0 ? goodName : to.ToString(), via),
-            async write =>
-            {
-                var link = await write.Rows.JoinLinks.FirstAsync(l => l.Id == found.Link.Id);
-                if (link.SecretHash != found.Link.SecretHash)
-                    return LinkRules.Unknown;
-                if (JoinLinkRules.Forbids(link.StateAt(write.Now)) is { } closed)
-                    return closed;
-                var open = await write.Rows.Invitations.CountAsync(i => i.LinkId == link.Id && i.IsPending);
-                if (open >= Math.Max(AskedAtLeast, (link.Cap - link.Uses) * AskedPerPlace))
-                    return CommonRefusals.TooMany;
-                var known = await KnownAddresses.ReadAsync(write.Rows, [to]);
-                await known.ExpireOverdueAsync(write);
-                if (InvitingRules.Forbids(to, known.Of(to, write.Now, write.Workspace.Zone)) is not null)
-                    return true;
-                var inviter = await write.Rows.Members.AsNoTracking().FirstAsync(m => m.Id == link.CreatedBy);
-                var row = NewInvitation(link, write, inviter.Id, to, goodName);
-                await inviting.AddAsync(write, write.Caller, row);
-                return true;
-            }
-        );
-    }
-
-    /// <summary>
-    /// Counts an accept against the link an invitation came by; refuses when the link lets nobody in any more, or is not
-    /// for the address, which is proved only now. Null where there is no link.
-    /// </summary>
-    public static async Task<Refusal?> UseAsync(WorkspaceWrite write, InvitationRow invitation)
-    {
-        if (invitation.LinkId is not { } id)
-            return null;
-        var link = await write.Rows.JoinLinks.FirstAsync(l => l.Id == id);
-        if (JoinLinkRules.Forbids(link.StateAt(write.Now)) is { } closed)
-            return closed;
-        if (
-            JoinLinkRules.ForbidsDomain(link.DomainList, EmailAddress.Read(invitation.Address).Value) is
-            { } domain
-        )
-            return domain;
-        link.Uses++;
-        link.Version++;
-        return null;
-    }
-
-    /// <summary>Frees a place that somebody took who then did not come in.</summary>
-    public static async Task GiveBackAsync(WorkspaceWrite write, InvitationRow invitation)
-    {
-        if (invitation.LinkId is not { } id)
-            return;
-        var link = await write.Rows.JoinLinks.FirstAsync(l => l.Id == id);
-        link.Uses--;
-        link.Version++;
-    }
-
-    private static InvitationRow NewInvitation(
-        JoinLinkRow link,
-        WorkspaceWrite write,
-        Guid inviter,
-        EmailAddress to,
-        string name
-    ) =>
-        new InvitationRow
-        {
-            WorkspaceId = write.Workspace.Id,
-            Id = Guid.CreateVersion7(write.Now),
-            Address = to.ToString(),
-            AddressKey = to.Key,
-            Name = name,
-            Kind = link.Kind,
-            Gives = link.Gives,
-            LastDay = LastDayOf(link, write.Today),
-            Message = link.Message,
-            Language = link.Language,
-            State = InvitationState.Queued,
-            SecretHash = null,
-            Deadline = link.ExpiresAt,
-            AnswerSeconds = (long)Math.Max(86_400, (link.ExpiresAt - write.Now).TotalSeconds),
-            InvitedBy = inviter,
-            InvitedByName = link.CreatedByName,
-            CreatedAt = write.Now,
-            LastStepAt = write.Now,
-            LinkId = link.Id,
-            NeedsApproval = link.NeedsApproval,
-        }.WithSearchText();
-
-    private static DateOnly? LastDayOf(JoinLinkRow link, DateOnly today) =>
-        link.StayDays is { } days ? today.AddDays(days - 1) : link.LastDay;
 
     private Task<Outcome<T>> ChangeAsync<T>(
         Visitor visitor,
         Guid id,
-        Func<WorkspaceWrite, JoinLinkRow, Outcome<T>> change
+        int? expectedVersion,
+        Func<WorkspaceWrite, MemberRow, JoinLinkRow, AccessWorld, Outcome<T>> change
     )
         where T : notnull =>
         writer.WriteAsync<T>(
@@ -376,16 +197,24 @@ public sealed class JoinLinks(
             visitor.Caller,
             async write =>
             {
-                if (!(await write.RequireAsync(Duties.Invite)).Try(out _, out var no))
+                if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var no))
                     return no;
                 if (await write.Rows.JoinLinks.FirstOrDefaultAsync(l => l.Id == id) is not { } row)
                     return CommonRefusals.NotFound;
+                if (row.IsStale(expectedVersion))
+                    return CommonRefusals.Stale;
                 row.Version++;
-                return change(write, row);
+                return change(write, member, row, await write.WorldAsync());
             }
         );
 
-    private NewJoinLink Show(JoinLinkRow row, Secret secret, DateTimeOffset now, AccessWorld world)
+    private NewJoinLink Show(
+        JoinLinkRow row,
+        Secret secret,
+        DateTimeOffset now,
+        AccessWorld world,
+        HouseRules rules
+    )
     {
         var address = settings.Link("/j/" + secret.Reveal());
         using var code = QRCodeGenerator.GenerateQrCode(address, QRCodeGenerator.ECCLevel.M);
@@ -397,10 +226,15 @@ public sealed class JoinLinks(
             SvgQRCode.SizingMode.ViewBoxAttribute
         );
         var png = new PngByteQRCode(code).GetGraphic(10);
-        return new NewJoinLink(ViewOf(row, now, world), address, svg, Convert.ToBase64String(png));
+        return new NewJoinLink(ViewOf(row, now, world, rules), address, svg, Convert.ToBase64String(png));
     }
 
-    private static JoinLinkView ViewOf(JoinLinkRow row, DateTimeOffset now, AccessWorld world) =>
+    private static JoinLinkView ViewOf(
+        JoinLinkRow row,
+        DateTimeOffset now,
+        AccessWorld world,
+        HouseRules rules
+    ) =>
         new(
             row.Id,
             row.Label,
@@ -412,7 +246,7 @@ public sealed class JoinLinks(
             row.Cap,
             row.Uses,
             row.DomainList,
-            row.NeedsApproval,
+            row.NeedsApproval || rules.NeedsApproval(row.Kind, row.Bundle),
             row.ExpiresAt,
             row.Message,
             row.Language,

@@ -1,3 +1,4 @@
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
@@ -31,7 +32,9 @@ public sealed class Joining(Outbox outbox, ServiceSettings settings)
             ("from", member.FirstDay?.ToString("yyyy-MM-dd")),
             ("until", member.LastDay?.ToString("yyyy-MM-dd")),
             ("host", member.HostName.Length > 0 ? member.HostName : null),
-            ("invited by", invitation.InvitedByName)
+            ("invited by", invitation.InvitedByName),
+            ("invited as", member.InvitedAs.Length > 0 ? member.InvitedAs : null),
+            ("on the word of", member.VouchedByName.Length > 0 ? member.VouchedByName : null)
         );
         outbox.Queue(
             write,
@@ -110,8 +113,10 @@ public sealed class Joining(Outbox outbox, ServiceSettings settings)
             WorkspaceId = write.Workspace.Id,
             Id = Guid.CreateVersion7(write.Now),
             AccountId = account.Id,
-            Address = invitation.Address,
-            AddressKey = invitation.AddressKey,
+            Address = invitation.Answerer,
+            AddressKey = EmailAddress.Read(invitation.Answerer).Value.Key,
+            InvitedAs = invitation.CameAs.Length > 0 ? invitation.Address : "",
+            VouchedByName = invitation.CameAs.Length > 0 ? invitation.HandedByName : "",
             Name = account.Name,
             Kind = invitation.Kind,
             OrganisationId = invitation.OrganisationId,

@@ -1,16 +1,19 @@
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Mail;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
 
 /// <summary>
-/// What a workspace knows of some addresses: who is a member, who is invited, who asked not to be, where mail came back,
-/// who has an account; and which of the hosts named with them there are.
+/// What a workspace knows of some addresses: who is a member, who is invited, who asked not to be, where mail came back;
+/// and which of the hosts named with them there are.
 /// </summary>
 public sealed class KnownAddresses
 {
@@ -19,14 +22,18 @@ public sealed class KnownAddresses
         StringComparer.Ordinal
     );
     private readonly Dictionary<string, string> _bounced = new(StringComparer.Ordinal);
-    private readonly HashSet<string> _accounts = new(StringComparer.Ordinal);
+    private static readonly TimeSpan Day = TimeSpan.FromDays(1);
+
+    private readonly Dictionary<string, List<DateTimeOffset>> _mails = new(StringComparer.Ordinal);
     private readonly HashSet<string> _optedOut = new(StringComparer.Ordinal);
     private readonly Dictionary<string, MemberRow> _hosts = new(StringComparer.Ordinal);
 
     private readonly Dictionary<Guid, SeatAccount> _seats = [];
     private readonly Dictionary<Guid, int> _organisations = [];
 
-    private KnownAddresses() { }
+    private readonly Guid _workspace;
+
+    private KnownAddresses(Guid workspace) => _workspace = workspace;
 
     /// <summary>The accounts of the pools the offers want seats of.</summary>
     public IReadOnlyDictionary<Guid, SeatAccount> Seats => _seats;
@@ -57,8 +64,13 @@ public sealed class KnownAddresses
     )
     {
         var keys = addresses.Select(address => address.Key).Distinct().ToArray();
-        var hashes = addresses.Select(Inviting.OptOutHash).Distinct().ToArray();
-        var known = new KnownAddresses();
+        var hashes = addresses
+            .SelectMany(address =>
+                (string[])[OptOuts.HashOf(address), OptOuts.HashOf(address, rows.Workspace)]
+            )
+            .Distinct()
+            .ToArray();
+        var known = new KnownAddresses(rows.Workspace);
         await foreach (
             var m in rows
                 .Members.Where(m => keys.Contains(m.AddressKey) && m.EndedAt == null)
@@ -106,17 +118,31 @@ public sealed class KnownAddresses
         )
             known._optedOut.Add(hash);
         await foreach (
-            var key in rows
-                .AccountAddresses.Where(a => keys.Contains(a.AddressKey) && a.ProvedAt != null)
-                .Select(a => a.AddressKey)
-                .AsAsyncEnumerable()
+            var mail in (
+                from i in rows.Invitations
+                join d in rows.Deliveries on (Guid?)i.Id equals d.InvitationId
+                where
+                    keys.Contains(i.AddressKey)
+                    && (d.Purpose == Purposes.Invitation || d.Purpose == Purposes.Reminder)
+                    && d.SettledAt != null
+                    && d.State != DeliveryState.Failed
+                select new { i.AddressKey, d.CreatedAt }
+            ).AsAsyncEnumerable()
         )
-            known._accounts.Add(key);
+        {
+            if (!known._mails.TryGetValue(mail.AddressKey, out var times))
+                known._mails[mail.AddressKey] = times = [];
+            times.Add(mail.CreatedAt);
+        }
         return known;
     }
 
     /// <summary>How an address stands at an instant.</summary>
-    public AddressStanding Of(EmailAddress address, DateTimeOffset now, TimeZoneInfo zone)
+    /// <param name="address">Which.</param>
+    /// <param name="now">When.</param>
+    /// <param name="zone">The workspace's time zone.</param>
+    /// <param name="aside">An invitation that is not looked at: the one it is about.</param>
+    public AddressStanding Of(EmailAddress address, DateTimeOffset now, TimeZoneInfo zone, Guid? aside = null)
     {
         Guid? member =
             _members.TryGetValue(address.Key, out var found) && !new Stay(found.LastDay).IsOver(now, zone)
@@ -124,15 +150,20 @@ public sealed class KnownAddresses
                 : null;
         Guid? pending =
             _pending.TryGetValue(address.Key, out var invited)
+            && invited.Id != aside
             && (invited.Deadline is not { } deadline || deadline > now)
                 ? invited.Id
                 : null;
         return new AddressStanding(
             member,
             pending,
-            _optedOut.Count > 0 && _optedOut.Contains(Inviting.OptOutHash(address)),
+            _optedOut.Count > 0
+                && (
+                    _optedOut.Contains(OptOuts.HashOf(address))
+                    || _optedOut.Contains(OptOuts.HashOf(address, _workspace))
+                ),
             _bounced.GetValueOrDefault(address.Key),
-            _accounts.Contains(address.Key)
+            MailsLately: _mails.GetValueOrDefault(address.Key)?.Count(at => at > now - Day) ?? 0
         );
     }
 
@@ -144,9 +175,21 @@ public sealed class KnownAddresses
     {
         _pending[offer.Address.Key] = (id, deadline);
         foreach (var pool in offer.Gives.Pools)
-            _seats[pool] = _seats[pool].In(today.Year).Reserve(out _).Value;
+        {
+            if (_seats[pool].In(today.Year).Reserve(out _).Try(out var account, out _))
+                _seats[pool] = account;
+        }
         if (offer.OrganisationId is { } own)
             _organisations[own] = OfOrganisation(own) + 1;
+    }
+
+    /// <summary>Notes that an invitation is under way no more, for those that are decided after it.</summary>
+    public void NoteOver(InvitationOffer offer, Guid id)
+    {
+        if (_pending.TryGetValue(offer.Address.Key, out var pending) && pending.Id == id)
+            _pending.Remove(offer.Address.Key);
+        if (offer.OrganisationId is { } own)
+            _organisations[own] = OfOrganisation(own) - 1;
     }
 
     private async Task ReadSeatsAsync(ComeAboardContext rows, IReadOnlyList<Guid> pools)
@@ -168,10 +211,14 @@ public sealed class KnownAddresses
     }
 
     /// <summary>An overdue invitation nobody has noticed yet must not stand in the way of a new one.</summary>
-    public async Task ExpireOverdueAsync(WorkspaceWrite write)
+    public async Task ExpireOverdueAsync(
+        WorkspaceWrite write,
+        Consequences consequences,
+        IReadOnlyCollection<Guid>? aside = null
+    )
     {
         var overdue = _pending
-            .Values.Where(invited => invited.Deadline <= write.Now)
+            .Values.Where(invited => invited.Deadline <= write.Now && aside?.Contains(invited.Id) != true)
             .Select(invited => invited.Id)
             .ToList();
         if (overdue.Count == 0)
@@ -179,7 +226,7 @@ public sealed class KnownAddresses
         foreach (
             var invitation in await write.Rows.Invitations.Where(i => overdue.Contains(i.Id)).ToListAsync()
         )
-            await InvitationSteps.ExpireAsync(write, invitation);
+            await consequences.ExpireAsync(write, invitation);
         await write.Rows.SaveChangesAsync();
     }
 

@@ -1,4 +1,5 @@
 using ComeAboard.Client.Invitations;
+using ComeAboard.Core;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
@@ -10,20 +11,16 @@ public static class LinkEndpoints
 {
     public static RouteGroupBuilder MapInvitationLinks(this RouteGroupBuilder api)
     {
-        var links = api.MapGroup("/invitation-links").RequireRateLimiting(Limits.SigningIn);
+        var links = api.MapGroup("/invitation-links").LimitedBy(Limits.SigningIn);
         links.MapPost("/read", ReadAsync).WithName("readLink").Produces<LandingView>();
         links.MapPost("/accept", AcceptAsync).WithName("acceptInvitation").Produces<AcceptAnswer>();
         links.MapPost("/decline", DeclineAsync).WithName("declineInvitation").Produces(204);
-        links
-            .MapPost("/code", CodeAsync)
-            .WithName("sendCode")
-            .Produces(204)
-            .RequireRateLimiting(Limits.Codes);
+        links.MapPost("/code", CodeAsync).WithName("sendCode").Produces(204).LimitedBy(Limits.Codes);
         return api;
     }
 
-    private static async Task<IResult> ReadAsync(LinkRequest request, Answering answering) =>
-        (await answering.ReadAsync(request.Secret)).ToResult();
+    private static async Task<IResult> ReadAsync(LinkRequest request, Landing landing) =>
+        (await landing.ReadAsync(request.Secret)).ToResult();
 
     private static async Task<IResult> AcceptAsync(
         AcceptRequest request,
@@ -36,12 +33,11 @@ public static class LinkEndpoints
             return (
                 await answering.AcceptAsNewAsync(
                     request.Secret,
-                    request.Name,
-                    request.Password,
+                    new Newcomer(request.Name, request.Password, request.ComeAs, request.Code),
                     Visitors.Via(http)
                 )
             ).ToResult(Came);
-        return (await desk.CheckAsync(request.Address, request.Password)).Try(
+        return (await desk.CheckAsync(request.Address, request.Password, Asking.Of(http))).Try(
             out var account,
             out var refusal
         )
@@ -56,12 +52,21 @@ public static class LinkEndpoints
         HttpContext http,
         Answering answering,
         SignInDesk desk
-    ) =>
-        (await desk.CheckAsync(request.Address, request.Password)).Try(out var account, out var refusal)
+    )
+    {
+        if (string.IsNullOrEmpty(request.Address))
+            return (
+                await answering.SendCodeAsync(request.Secret, request.ComeAs, Visitors.Via(http))
+            ).ToResult(_ => Results.NoContent());
+        return (await desk.CheckAsync(request.Address, request.Password, Asking.Of(http))).Try(
+            out var account,
+            out var refusal
+        )
             ? (await answering.SendCodeAsync(request.Secret, account, Visitors.Via(http))).ToResult(_ =>
                 Results.NoContent()
             )
             : refusal.ToResult();
+    }
 
     private static async Task<IResult> DeclineAsync(
         DeclineRequest request,

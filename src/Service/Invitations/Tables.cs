@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.IO.Compression;
 using System.Text;
 using ComeAboard.Core;
@@ -37,13 +36,14 @@ public static class Tables
     /// <summary>Most rows taken, inclusive.</summary>
     public const int MostRows = 1_000_000;
 
-    private const long LargestUnpacked = 512L * 1024 * 1024;
-    private const int MostParts = 2_000;
+    /// <summary>Most columns taken, inclusive.</summary>
+    public const int MostColumns = 200;
+
     private const int LongestRow = 64 * 1024;
 
     /// <summary>Reads a file that was handed in; what it is, is seen from its first bytes.</summary>
     /// <returns>The table, or <c>file.empty</c>, <c>file.not-readable</c>, <c>file.too-large</c>, <c>sheet.…</c>.</returns>
-    public static Outcome<Table> Read(byte[] content)
+    public static Outcome<Table> Read(byte[] content, CancellationToken cancellation = default)
     {
         if (content.Length == 0)
             return Refuse("empty", "The file is empty.", "Choose another file.");
@@ -54,8 +54,10 @@ public static class Tables
                 "Split it."
             );
         if (!IsXlsx(content))
-            return ReadCsv(ToUtf8(content));
-        return Unpack(content).Try(out var csv, out var refusal) ? ReadCsv(csv) : refusal;
+            return ReadCsv(ToUtf8(content), cancellation);
+        return Workbooks.Unpack(content, cancellation).Try(out var csv, out var refusal)
+            ? ReadCsv(csv, cancellation)
+            : refusal;
     }
 
     /// <summary>Whether the bytes are those of a packed spreadsheet.</summary>
@@ -82,6 +84,10 @@ public static class Tables
     /// <summary>Writes rows as CSV for people: what a spreadsheet would take for a formula is made plain text.</summary>
     public static byte[] Export(IEnumerable<IReadOnlyList<string>> rows) =>
         [.. Encoding.UTF8.Preamble, .. Write(rows, CsvInjection.Escape)];
+
+    /// <summary>A part of such a file, without the mark at its beginning.</summary>
+    public static byte[] ExportPart(IEnumerable<IReadOnlyList<string>> rows) =>
+        Write(rows, CsvInjection.Escape);
 
     /// <summary>An empty list with all headings, as CSV.</summary>
     public static byte[] TemplateCsv(string language) => Export([HeadingsIn(language)]);
@@ -129,17 +135,23 @@ public static class Tables
                 .Select(h => language == "de" ? h.Value.German : h.Value.English),
         ];
 
-    private static Outcome<Table> ReadCsv(byte[] csv)
+    private static Outcome<Table> ReadCsv(byte[] csv, CancellationToken cancellation = default)
     {
         try
         {
             using var reader = Open(csv);
             reader.ReadHeader();
+            if (reader.Headers is { Count: > MostColumns })
+                return TooWide;
             if (!Sheet.Read([.. reader.Headers ?? []]).Try(out var sheet, out var refusal))
                 return refusal;
             var count = 0;
             while (reader.Read())
             {
+                if (count % 1_000 == 0)
+                    cancellation.ThrowIfCancellationRequested();
+                if (reader.FieldCount > MostColumns)
+                    return TooWide;
                 if (!IsBlank(CellsOf(reader)) && ++count > MostRows)
                     return Refuse("too-large", $"The file has more than {MostRows} rows.", "Split it.");
             }
@@ -157,7 +169,7 @@ public static class Tables
         }
     }
 
-    private static byte[] Write(IEnumerable<IReadOnlyList<string>> rows, CsvInjection injection)
+    internal static byte[] Write(IEnumerable<IReadOnlyList<string>> rows, CsvInjection injection)
     {
         using var file = new MemoryStream();
         using (var writer = CsvWriter.Create(file, new CsvWriterOptions { Injection = injection }, true))
@@ -205,85 +217,13 @@ public static class Tables
             : Encoding.Convert(Encoding.Latin1, Encoding.UTF8, content);
     }
 
-    /// <summary>
-    /// The first sheet as CSV. A packed file can hold far more than its size says, so it is unpacked once into nothing,
-    /// counting, before anything reads it.
-    /// </summary>
-    private static Outcome<byte[]> Unpack(byte[] content)
-    {
-        try
-        {
-            if (!IsBearable(content))
-                return Refuse(
-                    "too-large",
-                    "The spreadsheet unpacks to far more than a list of people needs.",
-                    "Save the list alone as a new file, or as CSV."
-                );
-            using var file = new MemoryStream(content, writable: false);
-            return Write(RowsOf(file), CsvInjection.None);
-        }
-        catch (Exception fault)
-            when (fault
-                    is InvalidDataException
-                        or System.Xml.XmlException
-                        or ArgumentException
-                        or FormatException
-                        or InvalidOperationException
-                        or KeyNotFoundException
-                        or NullReferenceException
-                        or IndexOutOfRangeException
-                        or OverflowException
-                        or NotSupportedException
-            )
-        {
-            return Refuse(
-                "not-readable",
-                "The file is not a spreadsheet that can be read.",
-                "Save it again as XLSX or CSV."
-            );
-        }
-    }
-
-    private static IEnumerable<IReadOnlyList<string>> RowsOf(Stream file)
-    {
-        var count = 0;
-        foreach (IDictionary<string, object?> row in MiniExcel.Query(file))
-        {
-            if (++count > MostRows + 1)
-                throw new InvalidDataException("Too many rows.");
-            yield return [.. row.Values.Select(TextOf)];
-        }
-    }
-
-    private static string TextOf(object? value) =>
-        value switch
-        {
-            null => "",
-            DateTime at => at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-            IFormattable text => text.ToString(null, CultureInfo.InvariantCulture),
-            _ => value.ToString() ?? "",
-        };
-
-    private static bool IsBearable(byte[] content)
-    {
-        using var archive = new ZipArchive(new MemoryStream(content, writable: false));
-        if (archive.Entries.Count > MostParts)
-            return false;
-        var sink = new byte[81_920];
-        var left = LargestUnpacked;
-        foreach (var part in archive.Entries)
-        {
-            using var unpacked = part.Open();
-            for (int read; (read = unpacked.Read(sink)) > 0; )
-            {
-                left -= read;
-                if (left < 0)
-                    return false;
-            }
-        }
-        return true;
-    }
-
-    private static Refusal Refuse(string code, string sentence, string remedy) =>
+    internal static Refusal Refuse(string code, string sentence, string remedy) =>
         new("file." + code, sentence, remedy, Field: "file");
+
+    internal static Refusal TooWide { get; } =
+        Refuse(
+            "too-wide",
+            $"The file has more than {MostColumns} columns.",
+            "Leave out those that say nothing about the people."
+        );
 }

@@ -2,6 +2,7 @@ using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Invitations;
+using ComeAboard.Service.Keys;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -15,7 +16,6 @@ namespace ComeAboard.Service.Jobs;
 public sealed class Clockwork(
     Database database,
     WriteGate gate,
-    WorkspaceWriter writer,
     Ending ending,
     InvitationSteps steps,
     KeyRotation keys,
@@ -26,6 +26,7 @@ public sealed class Clockwork(
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan KeyPause = TimeSpan.FromHours(1);
     private static readonly TimeSpan IdempotencyLifetime = TimeSpan.FromDays(2);
+    private static readonly TimeSpan EventLifetime = TimeSpan.FromDays(90);
     private const int AtOnce = 100;
 
     private DateTimeOffset _keysLookedAt;
@@ -82,6 +83,12 @@ public sealed class Clockwork(
         using var pass = await gate.EnterAsync();
         await using var rows = database.Open();
         await rows.Sessions.Where(s => s.ExpiresAt < now).ExecuteDeleteAsync();
+        await rows.AccountLinks.Where(l => l.ExpiresAt < old).ExecuteDeleteAsync();
+        await rows.Budgets.Where(b => b.EndsAt < now.ToUnixTimeMilliseconds()).ExecuteDeleteAsync();
+        await rows
+            .SecurityEvents.IgnoreQueryFilters()
+            .Where(e => e.At < now - EventLifetime)
+            .ExecuteDeleteAsync();
         await rows.AddressCodes.IgnoreQueryFilters().Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.IdempotencyKeys.IgnoreQueryFilters().Where(k => k.CreatedAt < old).ExecuteDeleteAsync();
     }
@@ -100,22 +107,8 @@ public sealed class Clockwork(
             .Select(i => new { i.WorkspaceId, i.Id })
             .Take(AtOnce)
             .ToListAsync();
-        await Task.WhenAll(
-            overdue.Select(found =>
-                writer.WriteAsync<bool>(
-                    found.WorkspaceId,
-                    Caller.Clock,
-                    async write =>
-                    {
-                        await InvitationSteps.ExpireAsync(
-                            write,
-                            await write.Rows.Invitations.FirstAsync(i => i.Id == found.Id)
-                        );
-                        return true;
-                    }
-                )
-            )
-        );
+        foreach (var house in overdue.GroupBy(found => found.WorkspaceId))
+            await steps.ExpireAsync(house.Key, [.. house.Select(found => found.Id)]);
         return overdue.Count;
     }
 
@@ -131,22 +124,8 @@ public sealed class Clockwork(
             .Select(i => new { i.WorkspaceId, i.Id })
             .Take(AtOnce)
             .ToListAsync();
-        await Task.WhenAll(
-            due.Select(found =>
-                writer.WriteAsync<bool>(
-                    found.WorkspaceId,
-                    Caller.Clock,
-                    async write =>
-                    {
-                        steps.RemindBySchedule(
-                            write,
-                            await write.Rows.Invitations.FirstAsync(i => i.Id == found.Id)
-                        );
-                        return true;
-                    }
-                )
-            )
-        );
+        foreach (var house in due.GroupBy(found => found.WorkspaceId))
+            await steps.RemindDueAsync(house.Key, [.. house.Select(found => found.Id)]);
         return due.Count;
     }
 
@@ -175,22 +154,8 @@ public sealed class Clockwork(
         var over = candidates
             .Where(c => new Stay(c.LastDay).IsOver(now, TimeZoneInfo.FindSystemTimeZoneById(c.TimeZone)))
             .ToList();
-        await Task.WhenAll(
-            over.Select(found =>
-                writer.WriteAsync<bool>(
-                    found.WorkspaceId,
-                    Caller.Clock,
-                    async write =>
-                    {
-                        var member = await write.Rows.Members.FirstAsync(m => m.Id == found.Id);
-                        if (member.EndedAt is not null || member.IsHere(write.Now, write.Workspace.Zone))
-                            return false;
-                        await ending.FinishAsync(write, member);
-                        return true;
-                    }
-                )
-            )
-        );
+        foreach (var house in over.GroupBy(found => found.WorkspaceId))
+            await ending.FinishAsync(house.Key, [.. house.Select(found => found.Id)]);
         return over.Count;
     }
 }

@@ -1,4 +1,5 @@
 using ComeAboard.Client.Invitations;
+using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Mail;
@@ -11,7 +12,7 @@ namespace ComeAboard.Service.Mail;
 /// Reads delivery reports (RFC 3464) and notes what they say. A report counts only when it names, by its Message-ID, a
 /// mail of ours and the address that mail went to.
 /// </summary>
-public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database database)
+public sealed class DeliveryReports(WorkspaceWriter writer, DeliverySteps steps, Storage.Database database)
 {
     /// <summary>Takes one report; of a workspace when one is named, else of any.</summary>
     public async Task<ReportAnswer> TakeAsync(MimeMessage message, Guid? only = null)
@@ -38,7 +39,7 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
         return await rows.Workspaces.AnyAsync(w => w.Id == workspace);
     }
 
-    private static async Task<Core.Outcome<ReportResult>> NoteAsync(WorkspaceWrite write, Notice notice)
+    private async Task<Core.Outcome<ReportResult>> NoteAsync(WorkspaceWrite write, Notice notice)
     {
         var delivery = await write.Rows.Deliveries.FirstOrDefaultAsync(d => d.Id == notice.Delivery);
         if (delivery is null || KeyOf(delivery.ToAddress) != KeyOf(notice.Recipient))
@@ -62,7 +63,7 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
                     : null;
                 // A report about a mail sent to an address corrected since says nothing about the new one.
                 if (invitation is not null && invitation.AddressKey == KeyOf(delivery.ToAddress))
-                    await DeliverySteps.NoteBouncedAsync(write, invitation, answer);
+                    await steps.NoteBouncedAsync(write, invitation, answer);
                 break;
         }
         var (word, sentence) = notice.Action switch
@@ -75,7 +76,7 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
     }
 
     /// <summary>A report can be here before it is written down that the mail server took the mail.</summary>
-    private static async Task CatchUpAsync(WorkspaceWrite write, DeliveryRow delivery, string action)
+    private async Task CatchUpAsync(WorkspaceWrite write, DeliveryRow delivery, string action)
     {
         if (delivery.SettledAt is not null || action == "delayed")
             return;
@@ -85,7 +86,7 @@ public sealed class DeliveryReports(WorkspaceWriter writer, Storage.Database dat
             && delivery.InvitationId is { } id
             && await write.Rows.Invitations.FirstOrDefaultAsync(i => i.Id == id) is { } invitation
         )
-            DeliverySteps.NoteSent(write, delivery, invitation);
+            await steps.NoteSentAsync(write, delivery, invitation);
     }
 
     private static Core.Refusal Unmatched { get; } =

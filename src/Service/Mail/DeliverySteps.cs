@@ -7,35 +7,23 @@ using ComeAboard.Storage.Mail;
 namespace ComeAboard.Service.Mail;
 
 /// <summary>What an invitation learns from its mail.</summary>
-public static class DeliverySteps
+public sealed class DeliverySteps(Consequences consequences)
 {
-    /// <summary>The mail server took the invitation: from now on it is reminded of.</summary>
-    public static void NoteSent(WorkspaceWrite write, DeliveryRow delivery, InvitationRow invitation)
+    /// <summary>The mail server took the invitation, or a reminder of it.</summary>
+    public async Task NoteSentAsync(WorkspaceWrite write, DeliveryRow delivery, InvitationRow invitation)
     {
         if (delivery.Purpose == Purposes.Reminder)
         {
             write.Record("invitation.reminded", invitation.Id, ("address", invitation.Address));
             return;
         }
-        if (
-            !InvitationLife
-                .Take(invitation.State, InvitationStep.Send, invitation.Deadline, write.Now)
-                .Try(out var next, out _)
-        )
-            return;
-        InvitationSteps.Put(write, invitation, next);
-        invitation.SentAt = write.Now;
-        invitation.NextReminderAt = Reminders.Next(
-            write.Now,
-            WorkspaceRules.Of(write.Workspace).ReminderDays,
-            invitation.Deadline,
-            write.Now
-        );
-        write.Record("invitation.sent", invitation.Id, ("address", invitation.Address));
+        var facts = StepKnowledge.Bare(write, invitation, await write.WorldAsync());
+        if (InvitationCourse.NoteSent(facts).Try(out var what, out _))
+            await consequences.ApplyAsync(write, invitation, what);
     }
 
     /// <summary>The mail came back for good: the invitation is bounced, and the address is not written to lightly again.</summary>
-    public static async Task NoteBouncedAsync(WorkspaceWrite write, InvitationRow invitation, string answer)
+    public async Task NoteBouncedAsync(WorkspaceWrite write, InvitationRow invitation, string answer)
     {
         var kept = answer.Length > 500 ? answer[..500] : answer;
         var known = await write.Rows.BouncedAddresses.FindAsync(write.Workspace.Id, invitation.AddressKey);
@@ -52,14 +40,8 @@ public static class DeliverySteps
             );
         else
             (known.Answer, known.At) = (kept, write.Now);
-        if (
-            !InvitationLife
-                .Take(invitation.State, InvitationStep.Bounce, invitation.Deadline, write.Now)
-                .Try(out var next, out _)
-        )
-            return;
-        InvitationSteps.Put(write, invitation, next);
-        invitation.NextReminderAt = null;
-        write.Record("invitation.bounced", invitation.Id, ("address", invitation.Address), ("answer", kept));
+        var facts = StepKnowledge.Bare(write, invitation, await write.WorldAsync());
+        if (InvitationCourse.NoteBounced(facts, kept).Try(out var what, out _))
+            await consequences.ApplyAsync(write, invitation, what);
     }
 }

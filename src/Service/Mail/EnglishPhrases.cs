@@ -179,6 +179,50 @@ internal sealed class EnglishPhrases : Phrases
             ["If you think this is a mistake, answer this mail."]
         );
 
+    public override LetterWords NewPassword(string name) =>
+        new(
+            "Choose a new password",
+            [
+                Greeting(name),
+                "somebody – you, we hope – asked for a new password for your account. This link lets you choose one:",
+            ],
+            [
+                "The link counts for an hour, once. Choosing a new password closes every sign-in of the account.",
+                "If it was not you, do nothing: without the link nothing changes.",
+            ]
+        );
+
+    public override LetterWords ProveAddress(string name, string address) =>
+        new(
+            "Is this your mailbox?",
+            [
+                Greeting(name),
+                $"your account names {address} as its address. Show that it is yours, so that it can be used if you ever forget your password, and so that nobody else can claim it:",
+            ],
+            ["The link counts for 7 days. If you have no such account, do nothing."]
+        );
+
+    public override LetterWords PasswordChanged(string name, string at) =>
+        new(
+            "Your password was changed",
+            [
+                Greeting(name),
+                $"the password of your account was changed on {at}, and its other sign-ins were closed. API tokens go on counting; you can revoke them in the workspace.",
+            ],
+            ["If it was not you, choose another one at once by the link above."]
+        );
+
+    public override LetterWords TakenBack(string name, string workspace) =>
+        new(
+            $"Taken back: {workspace}",
+            [
+                Greeting(name),
+                $"the invitation to {workspace} that you had accepted was taken back before it was approved.",
+                "You need do nothing; your account itself is untouched.",
+            ],
+            ["If you think this is a mistake, answer this mail."]
+        );
+
     public override LetterWords Declined(string inviter, string address, string workspace, No no) =>
         new(
             $"{address} declined your invitation",
@@ -231,6 +275,11 @@ internal sealed class EnglishPhrases : Phrases
             SendAnotherCode = "Send another code",
             CodeOnItsWay = "A code is on its way to {0}.",
             Code = "Code",
+            HandedOver =
+                "{0} handed you this link, so it does not show that {1} is your mailbox. Have a code sent to it – or, if mail does not reach you there, to another address of yours, with which you then come aboard.",
+            SendCodeHere = "Send a code to this address",
+            BorneUnproved =
+                "An account here names {0} already and never showed that the mailbox is its own. If it is yours, sign in to it first.",
             NotYou = "Not you? Sign out and use another account",
             NewAccount = "Accept with a new account",
             YourName = "Your name",
@@ -267,6 +316,29 @@ internal sealed class EnglishPhrases : Phrases
             StopSentence = "Nobody will be able to invite {0} from here again, in any workspace.",
             StopButton = "Do not invite this address again",
             Stopped = "That is kept: this address is not invited again.",
+            AllowTitle = "Allow invitations again",
+            AllowedTitle = "Invitations are allowed again",
+            Allowed = "{0} can be invited again.",
+            AllowButton = "Allow invitations again",
+            AllowHint =
+                "You asked for no more invitations and changed your mind? A code sent to this address lifts that.",
+            Forgotten = "Forgotten password",
+            ForgottenHow =
+                "Give an address of your account. If there is one, a mail with a link to choose a new password is on its way to it.",
+            ForgottenSent =
+                "If there is an account at that address, a mail with a link is on its way to it. The link counts for an hour, once.",
+            SendLink = "Send me a link",
+            NewPassword = "New password",
+            OldPassword = "The password you have now",
+            KeepPassword = "Keep the new password",
+            ChangePassword = "Change your password",
+            ChangeHow =
+                "At least 10 characters; a few words together are best. Your other sign-ins are closed, and a mail tells you of it.",
+            PasswordChanged = "That is kept. Your other sign-ins are closed.",
+            ProveTitle = "Your mail address",
+            ProveHow = "Confirm that {0} is your mailbox.",
+            ProveButton = "Yes, it is mine",
+            Proved = "{0} is proved to be yours.",
             MyPlaces = "My places",
             NoPlaces =
                 "You are not in any workspace at the moment. Accepting an invitation brings you into one.",

@@ -205,6 +205,50 @@ internal sealed class GermanPhrases : Phrases
             ["Wenn Sie das für einen Irrtum halten, antworten Sie auf diese Nachricht."]
         );
 
+    public override LetterWords NewPassword(string name) =>
+        new(
+            "Neues Passwort wählen",
+            [
+                Greeting(name),
+                "jemand – hoffentlich Sie – hat um ein neues Passwort für Ihr Konto gebeten. Mit diesem Link wählen Sie eines:",
+            ],
+            [
+                "Der Link gilt eine Stunde lang, ein Mal. Ein neues Passwort beendet alle Anmeldungen des Kontos.",
+                "Wenn Sie es nicht waren, tun Sie nichts: Ohne den Link ändert sich nichts.",
+            ]
+        );
+
+    public override LetterWords ProveAddress(string name, string address) =>
+        new(
+            "Ist das Ihr Postfach?",
+            [
+                Greeting(name),
+                $"Ihr Konto nennt {address} als seine Adresse. Zeigen Sie, dass sie Ihnen gehört, damit sie gilt, falls Sie einmal Ihr Passwort vergessen, und niemand anders sie beanspruchen kann:",
+            ],
+            ["Der Link gilt 7 Tage. Wenn Sie kein solches Konto haben, tun Sie nichts."]
+        );
+
+    public override LetterWords PasswordChanged(string name, string at) =>
+        new(
+            "Ihr Passwort wurde geändert",
+            [
+                Greeting(name),
+                $"das Passwort Ihres Kontos wurde am {at} geändert, und seine anderen Anmeldungen wurden beendet. API-Tokens gelten weiter; Sie können sie im Arbeitsbereich widerrufen.",
+            ],
+            ["Wenn Sie es nicht waren, wählen Sie über den Link oben sofort ein anderes."]
+        );
+
+    public override LetterWords TakenBack(string name, string workspace) =>
+        new(
+            $"Zurückgenommen: {workspace}",
+            [
+                Greeting(name),
+                $"die Einladung zu {workspace}, die Sie angenommen hatten, wurde zurückgenommen, bevor sie freigegeben war.",
+                "Sie brauchen nichts zu tun; Ihr Konto selbst bleibt unberührt.",
+            ],
+            ["Wenn Sie das für einen Irrtum halten, antworten Sie auf diese Nachricht."]
+        );
+
     public override LetterWords Declined(string inviter, string address, string workspace, No no) =>
         new(
             $"{address} hat Ihre Einladung abgelehnt",
@@ -354,6 +398,11 @@ internal sealed class GermanPhrases : Phrases
             SendAnotherCode = "Noch einen Code schicken",
             CodeOnItsWay = "Ein Code ist unterwegs an {0}.",
             Code = "Code",
+            HandedOver =
+                "{0} hat Ihnen diesen Link gegeben; er zeigt darum nicht, dass {1} Ihr Postfach ist. Lassen Sie einen Code dorthin schicken – oder, wenn Sie dort keine Post erreicht, an eine andere Adresse von Ihnen, mit der Sie dann an Bord kommen.",
+            SendCodeHere = "Code an diese Adresse schicken",
+            BorneUnproved =
+                "Ein Konto hier nennt {0} bereits und hat nie gezeigt, dass ihm das Postfach gehört. Wenn es Ihres ist, melden Sie sich zuerst damit an.",
             NotYou = "Nicht Sie? Abmelden und ein anderes Konto verwenden",
             NewAccount = "Mit einem neuen Konto annehmen",
             YourName = "Ihr Name",
@@ -393,6 +442,29 @@ internal sealed class GermanPhrases : Phrases
             StopSentence = "Niemand wird {0} von hier aus wieder einladen können, in keinem Arbeitsbereich.",
             StopButton = "Diese Adresse nicht mehr einladen",
             Stopped = "Das ist vermerkt: Diese Adresse wird nicht mehr eingeladen.",
+            AllowTitle = "Einladungen wieder zulassen",
+            AllowedTitle = "Einladungen sind wieder zugelassen",
+            Allowed = "{0} kann wieder eingeladen werden.",
+            AllowButton = "Einladungen wieder zulassen",
+            AllowHint =
+                "Sie wollten keine Einladungen mehr und haben es sich anders überlegt? Ein Code an diese Adresse hebt das auf.",
+            Forgotten = "Passwort vergessen",
+            ForgottenHow =
+                "Nennen Sie eine Adresse Ihres Kontos. Wenn es eines gibt, ist eine Nachricht mit einem Link für ein neues Passwort dorthin unterwegs.",
+            ForgottenSent =
+                "Wenn es unter dieser Adresse ein Konto gibt, ist eine Nachricht mit einem Link unterwegs. Er gilt eine Stunde lang, ein Mal.",
+            SendLink = "Link schicken",
+            NewPassword = "Neues Passwort",
+            OldPassword = "Ihr jetziges Passwort",
+            KeepPassword = "Neues Passwort behalten",
+            ChangePassword = "Passwort ändern",
+            ChangeHow =
+                "Mindestens 10 Zeichen; am besten ein paar Wörter zusammen. Ihre anderen Anmeldungen werden beendet, und eine Nachricht sagt es Ihnen.",
+            PasswordChanged = "Das ist festgehalten. Ihre anderen Anmeldungen sind beendet.",
+            ProveTitle = "Ihre Mailadresse",
+            ProveHow = "Bestätigen Sie, dass {0} Ihr Postfach ist.",
+            ProveButton = "Ja, es ist meines",
+            Proved = "Es ist gezeigt, dass {0} Ihnen gehört.",
             MyPlaces = "Meine Orte",
             NoPlaces =
                 "Sie sind zurzeit in keinem Arbeitsbereich. Eine angenommene Einladung bringt Sie in einen.",

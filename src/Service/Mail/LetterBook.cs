@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
@@ -18,6 +19,7 @@ public sealed class LetterBook
     private readonly Outbox _outbox;
     private readonly ServiceSettings _settings;
     private readonly DateTimeOffset _now;
+    private readonly HashSet<Guid> _wanted;
     private readonly Dictionary<Guid, InvitationRow> _invitations;
     private readonly Dictionary<Guid, WorkspaceRow> _workspaces;
     private readonly Dictionary<(Guid, string, string), Wording> _wordings;
@@ -27,18 +29,32 @@ public sealed class LetterBook
         Outbox outbox,
         ServiceSettings settings,
         DateTimeOffset now,
+        HashSet<Guid> wanted,
         Dictionary<Guid, InvitationRow> invitations,
         Dictionary<Guid, WorkspaceRow> workspaces,
         Dictionary<(Guid, string, string), Wording> wordings
     ) =>
-        (_outbox, _settings, _now, _invitations, _workspaces, _wordings) = (
+        (_outbox, _settings, _now, _wanted, _invitations, _workspaces, _wordings) = (
             outbox,
             settings,
             now,
+            wanted,
             invitations,
             workspaces,
             wordings
         );
+
+    /// <summary>
+    /// Whether what was read may still be sent. Somebody may revoke an invitation while a slow server takes the mails before it:
+    /// none goes out for which nobody looked within the last second.
+    /// </summary>
+    public bool IsFresh => Stopwatch.GetElapsedTime(ReadAt) < TimeSpan.FromSeconds(1);
+
+    /// <summary>When reading began, by the monotonic clock.</summary>
+    private long ReadAt { get; init; }
+
+    /// <summary>Whether it was read after a moment, by the monotonic clock.</summary>
+    public bool WasReadSince(long moment) => ReadAt >= moment;
 
     /// <summary>Reads what the letters of some deliveries need.</summary>
     public static async Task<LetterBook> ReadAsync(
@@ -50,19 +66,27 @@ public sealed class LetterBook
         DateTimeOffset now
     )
     {
+        var begun = Stopwatch.GetTimestamp();
         var about = deliveries
             .Where(d => d.Purpose is Purposes.Invitation or Purposes.Reminder)
             .Select(d => d.InvitationId)
             .OfType<Guid>()
             .ToList();
-        if (about.Count == 0)
-            return new LetterBook(outbox, settings, now, [], [], []);
         var houses = deliveries.Select(d => d.WorkspaceId).Distinct().ToList();
+        var ids = deliveries.Select(d => d.Id).ToList();
         await using var rows = database.Open();
+        var wanted = await rows
+            .Deliveries.IgnoreQueryFilters()
+            .Where(d => houses.Contains(d.WorkspaceId) && ids.Contains(d.Id) && d.SettledAt == null)
+            .Select(d => d.Id)
+            .ToHashSetAsync();
+        if (about.Count == 0)
+            return new LetterBook(outbox, settings, now, wanted, [], [], []) { ReadAt = begun };
         var book = new LetterBook(
             outbox,
             settings,
             now,
+            wanted,
             await rows
                 .Invitations.IgnoreQueryFilters()
                 .AsNoTracking()
@@ -80,16 +104,21 @@ public sealed class LetterBook
                     w => (w.WorkspaceId, w.Letter, w.Language),
                     w => new Wording(w.Subject, w.Body)
                 )
-        );
+        )
+        {
+            ReadAt = begun,
+        };
         foreach (var workspace in book._workspaces.Values)
             book._worlds[workspace.Id] = await worlds.OfAsync(workspace);
         return book;
     }
 
-    /// <summary>The letter of a delivery; null when its invitation awaits no answer any more.</summary>
+    /// <summary>The letter of a delivery; null when it was given up meanwhile, or its invitation awaits no answer any more.</summary>
     /// <exception cref="System.Security.Cryptography.CryptographicException">Its protection key is gone.</exception>
     public Letter? Of(DeliveryRow delivery)
     {
+        if (!_wanted.Contains(delivery.Id))
+            return null;
         var (letter, secret) = _outbox.Open(delivery.Sealed!);
         if (letter is not null)
             return letter;

@@ -1,4 +1,6 @@
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Storage.Accounts;
@@ -54,14 +56,14 @@ public static class Letters
             {
                 ["greeting"] = phrases.Greeting(invitation.Name),
                 ["name"] = invitation.Name,
-                ["inviter"] = invitation.InvitedByName,
-                ["workspace"] = workspace.Name,
+                ["inviter"] = PlainText.Defused(invitation.InvitedByName),
+                ["workspace"] = PlainText.Defused(workspace.Name),
                 ["as_kind"] = phrases.AsKind(invitation.Kind),
-                ["can"] = Lower(phrases, can),
+                ["can"] = PlainText.Defused(Lower(phrases, can)),
                 ["stay"] = phrases.StaySentence(invitation.Stay),
                 ["deadline"] = deadline,
-                ["host"] = invitation.HostName,
-                ["organisation"] = invitation.Organisation,
+                ["host"] = PlainText.Defused(invitation.HostName),
+                ["organisation"] = PlainText.Defused(invitation.Organisation),
             }
         );
         var words = new LetterWords(
@@ -175,6 +177,15 @@ public static class Letters
             invitation.Language
         );
 
+    /// <summary>What somebody had accepted, and waited for, was taken back.</summary>
+    public static Letter TakenBack(InvitationRow invitation, WorkspaceRow workspace) =>
+        LayOut(
+            Phrases.Of(invitation.Language).TakenBack(invitation.Name, workspace.Name),
+            workspace,
+            invitation.Name,
+            invitation.Language
+        );
+
     public static Letter Declined(InvitationRow invitation, WorkspaceRow workspace, No no, string link)
     {
         var phrases = Phrases.Of(workspace.Language);
@@ -209,6 +220,43 @@ public static class Letters
         );
     }
 
+    /// <summary>A link by which a forgotten password is replaced.</summary>
+    public static Letter NewPassword(AccountRow account, WorkspaceRow workspace, string link)
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.NewPassword(account.Name) with { Action = phrases.Page.NewPassword, Link = link };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
+    /// <summary>A link by which an address is proved.</summary>
+    public static Letter ProveAddress(AccountRow account, WorkspaceRow workspace, string address, string link)
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.ProveAddress(account.Name, address) with
+        {
+            Action = phrases.Page.ProveButton,
+            Link = link,
+        };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
+    /// <summary>That a password was changed.</summary>
+    public static Letter PasswordChanged(
+        AccountRow account,
+        WorkspaceRow workspace,
+        DateTimeOffset at,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.PasswordChanged(account.Name, phrases.Instant(at, workspace.Zone)) with
+        {
+            Action = phrases.Page.Forgotten,
+            Link = link,
+        };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
     /// <summary>Lays a letter out as it goes out from a workspace.</summary>
     public static Letter LayOut(LetterWords words, WorkspaceRow workspace, string toName, string language) =>
         LetterLayout.LayOut(words, workspace, toName, language);
@@ -224,7 +272,13 @@ public static class Letters
             return Templates.Fill(shipped, words);
         try
         {
-            return Templates.Fill(own, words);
+            var filled = Templates.Fill(own, words);
+            // What it comes to for this invitee is what goes out, so that is what may hold no link.
+            return
+                PlainText.FindLink(filled.Subject) is null
+                && filled.Paragraphs.All(paragraph => PlainText.FindLink(paragraph) is null)
+                ? filled
+                : Templates.Fill(shipped, words);
         }
         catch (Exception fault) when (fault is not OutOfMemoryException)
         {

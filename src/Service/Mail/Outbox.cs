@@ -24,12 +24,8 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
     ) => Queue(write, purpose, to, JsonSerializer.SerializeToUtf8Bytes(letter), invitation);
 
     /// <summary>Queues an invitation or a reminder: only its secret is kept, and the letter is laid out when it is sent.</summary>
-    public void Queue(
-        WorkspaceWrite write,
-        string purpose,
-        InvitationRow invitation,
-        Core.Invitations.Secret secret
-    ) => Queue(write, purpose, invitation.Address, Encoding.ASCII.GetBytes(secret.Reveal()), invitation.Id);
+    public void Queue(WorkspaceWrite write, string purpose, InvitationRow invitation, Core.Secret secret) =>
+        Queue(write, purpose, invitation.Address, Encoding.ASCII.GetBytes(secret.Reveal()), invitation.Id);
 
     private void Queue(WorkspaceWrite write, string purpose, string to, byte[] content, Guid? invitation)
     {
@@ -44,12 +40,19 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
                 ToAddress = to,
                 MessageId = $"{id:N}.{write.Workspace.Id:N}@{settings.Mail.From.Domain}",
                 Sealed = _seal.Protect(content),
+                Lane = DeliveryRow.LaneOf(UrgencyOf(write, purpose), write.Workspace.Id),
                 State = DeliveryState.Due,
                 DueAt = write.Now,
                 CreatedAt = write.Now,
             }
         );
     }
+
+    /// <summary>Whoever waits before a page goes first; what the clock and lists bring about goes in turn.</summary>
+    private static Urgency UrgencyOf(WorkspaceWrite write, string purpose) =>
+        purpose is Purposes.Code or Purposes.Account ? Urgency.AtOnce
+        : write.IsOneOfMany || write.Caller.Via is "batch" or "clock" ? Urgency.InTurn
+        : Urgency.Soon;
 
     /// <summary>Queues a notice to a member, as long as they are here.</summary>
     public async Task TellAsync(WorkspaceWrite write, Guid? member, Func<MemberRow, Letter> letter)
@@ -71,7 +74,8 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
                 && d.SettledAt == null
             )
             .ToListAsync();
-        foreach (var delivery in waiting)
+        // The one whose coming back brought this about is settled already, though not yet in the database.
+        foreach (var delivery in waiting.Where(d => d.SettledAt is null))
             Settle(delivery, DeliveryState.Failed, "no longer wanted", write.Now);
     }
 
@@ -104,4 +108,7 @@ public static class Purposes
     public const string Reminder = "reminder";
     public const string Code = "code";
     public const string Notice = "notice";
+
+    /// <summary>A link by which somebody gets in, or proves an address.</summary>
+    public const string Account = "account";
 }

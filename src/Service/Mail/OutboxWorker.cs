@@ -1,6 +1,9 @@
+using System.Collections.Concurrent;
+using System.Threading.Channels;
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Invitations;
@@ -15,8 +18,8 @@ namespace ComeAboard.Service.Mail;
 /// </summary>
 public sealed class OutboxWorker(
     Database database,
-    WriteGate gate,
-    WorkspaceWriter writer,
+    MailQueues queues,
+    Settlement settlement,
     Outbox outbox,
     AccessWorlds worlds,
     OutboxBell bell,
@@ -27,8 +30,7 @@ public sealed class OutboxWorker(
 {
     private const int Connections = 4;
     private const int LeaseSize = 32;
-    private static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(15);
-    private static readonly TimeSpan RenewalPause = TimeSpan.FromSeconds(5);
+    private const int MostUnsettled = 16;
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
 
     private readonly SmtpSender[] _senders =
@@ -41,80 +43,124 @@ public sealed class OutboxWorker(
     /// <summary>Sends what is due now and writes down what came of it; how many mails were settled.</summary>
     public async Task<int> SendDueAsync(CancellationToken stop = default)
     {
-        var leased = await LeaseAsync(stop);
-        return leased.Count == 0 ? 0 : await SettleAsync(await SendAsync(leased, stop), stop);
+        await using var lease = new Lease();
+        var leased = await LeaseAsync(lease, stop);
+        if (leased.Count == 0)
+            return 0;
+        // However slow the server: a killed process stops renewing, and its mails are taken over.
+        lease.Keep(
+            cancelled => queues.RenewAsync(lease.Id, cancelled),
+            fault => log.LogWarning(fault, "A lease could not be renewed; it is tried again")
+        );
+        // What is sent is written down while others are on their way. Only few wait for that: a process that is killed
+        // has sent no more than those without anybody knowing.
+        var sent = Channel.CreateBounded<Sent>(MostUnsettled);
+        var settling = settlement.WriteDownAsync(sent.Reader, stop);
+        try
+        {
+            await SendAsync(lease, leased, sent.Writer, stop);
+        }
+        finally
+        {
+            sent.Writer.Complete();
+            await settling;
+        }
+        return await settling;
     }
 
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var idle = 0;
-        // While one lot is being written down, the next is on its way already.
-        var settling = Task.FromResult(0);
         while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
-                var leased = await LeaseAsync(stoppingToken);
-                if (leased.Count > 0)
+                if (await SendDueAsync(stoppingToken) > 0)
                 {
                     idle = 0;
-                    var sent = await SendAsync(leased, stoppingToken);
-                    await settling;
-                    settling = SettleAsync(sent, stoppingToken);
                     continue;
                 }
-                await settling;
                 if (++idle == 10)
                     await Task.WhenAll(_senders.Select(sender => sender.LetGoAsync()));
                 await bell.WaitAsync(LookAnyway, stoppingToken);
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
-                break;
+                return;
             }
             catch (Exception fault)
             {
-                settling = Task.FromResult(0);
                 log.LogWarning(fault, "The outbox could not be worked on; it is tried again");
                 await Task.Delay(LookAnyway, CancellationToken.None);
             }
         }
-        await settling;
     }
 
-    private async Task<Sent> SendAsync(IReadOnlyList<DeliveryRow> leased, CancellationToken stop)
+    private async Task SendAsync(
+        Lease lease,
+        IReadOnlyList<DeliveryRow> leased,
+        ChannelWriter<Sent> sent,
+        CancellationToken stop
+    )
     {
-        var renewing = new CancellationTokenSource();
-        var renewal = RenewAsync(leased[0].Lease, renewing.Token);
-        var results = new System.Collections.Concurrent.ConcurrentBag<(DeliveryRow, SendResult)>();
-        try
-        {
-            var letters = await LetterBook.ReadAsync(database, outbox, settings, worlds, leased, clock.Now());
-            var queue = new System.Collections.Concurrent.ConcurrentQueue<DeliveryRow>(leased);
-            await Task.WhenAll(
-                _senders.Select(async sender =>
+        // Whoever waits for a connection waits for long: what is to be sent is only looked at once there is one.
+        var crew = await ConnectAsync(leased, stop);
+        var read = await ReadAsync(leased);
+        var queue = new ConcurrentQueue<DeliveryRow>(leased);
+        await Task.WhenAll(
+            crew.Select(async sender =>
+            {
+                var letters = read;
+                // Once the lease may be over, others may have these mails: none is sent any more.
+                while (lease.IsHeld && !stop.IsCancellationRequested && queue.TryDequeue(out var delivery))
                 {
-                    while (queue.TryDequeue(out var delivery))
+                    if (!letters.IsFresh)
+                        letters = await ReadAsync([delivery, .. queue]);
+                    switch (await SendOneAsync(sender, letters, delivery, lease))
                     {
-                        var result = await SendAsync(sender, letters, delivery, stop);
-                        if (result is SendResult.Unreachable away)
-                        {
+                        case SendResult.Unreachable away:
                             await PutBackAsync([delivery, .. Drain(queue)], away.Why);
                             return;
-                        }
-                        results.Add((delivery, result));
-                        Volatile.Write(ref _failures, 0);
+                        case SendResult.Late:
+                            return;
+                        case var result:
+                            await sent.WriteAsync(new Sent(delivery, result), CancellationToken.None);
+                            Volatile.Write(ref _failures, 0);
+                            break;
                     }
-                })
-            );
-            return new Sent([.. results], renewing, renewal);
-        }
-        catch
+                }
+            })
+        );
+        // Told to stop: others send the rest.
+        if (stop.IsCancellationRequested && Drain(queue).ToList() is { Count: > 0 } rest)
+            await queues.PutBackAsync(rest, clock.Now(), null);
+    }
+
+    /// <summary>
+    /// Sends one mail. A connection that breaks may have nothing to do with it – servers hang up after so many – so it is
+    /// tried once more over another; one at which that breaks, too, waits by itself, and costs nobody else's.
+    /// </summary>
+    private async Task<SendResult> SendOneAsync(
+        SmtpSender sender,
+        LetterBook letters,
+        DeliveryRow delivery,
+        Lease lease
+    )
+    {
+        for (var isFirst = true; ; isFirst = false)
         {
-            // What was sent before is written down all the same.
-            await SettleAsync(new Sent([.. results], renewing, renewal), CancellationToken.None);
-            throw;
+            if (await sender.ReachAsync() is { } away)
+                return away;
+            // Getting there may have taken long: what is sent is looked at after that.
+            if (!letters.WasReadSince(sender.ConnectedAt))
+                letters = await ReadAsync([delivery]);
+            // What is on its way arrives, or comes again.
+            var result = await SendAsync(sender, letters, delivery, lease);
+            if (result is not SendResult.BrokenOff broken)
+                return result;
+            if (!isFirst)
+                return new SendResult.Later("the server broke off at this mail: " + broken.Why);
         }
     }
 
@@ -126,82 +172,43 @@ public sealed class OutboxWorker(
         base.Dispose();
     }
 
-    private async Task<List<DeliveryRow>> LeaseAsync(CancellationToken stop)
-    {
-        var now = clock.Now();
-        // While the server is away nothing is leased: knocking for every mail would only cost this machine time.
-        if (now < _awayUntil)
-            return [];
-        await using var rows = database.Open();
-        var waiting = rows.Deliveries.IgnoreQueryFilters().Where(d => d.SettledAt == null && d.DueAt <= now);
-        // A look costs less than a write, and most looks find nothing.
-        if (!await waiting.AnyAsync(d => d.LeasedUntil == null || d.LeasedUntil < now, stop))
-            return [];
+    /// <summary>Leases what is due. While the server is away nothing is: knocking for every mail would only cost time.</summary>
+    private async Task<IReadOnlyList<DeliveryRow>> LeaseAsync(Lease lease, CancellationToken stop) =>
+        clock.Now() < _awayUntil ? [] : await queues.LeaseAsync(lease, LeaseSize, stop);
 
-        var lease = Guid.NewGuid();
-        var until = now + LeaseTime;
-        using var pass = await gate.EnterAsync();
-        // What was leased comes back with the leasing: looking for it would mean walking all that waits.
-        var leased = await rows
-            .Deliveries.FromSql(LeaseSql(lease, now, until))
-            .IgnoreQueryFilters()
-            .AsNoTracking()
-            .ToListAsync(stop);
-        return [.. leased.OrderBy(d => d.DueAt)];
+    /// <summary>Those of the senders, no more than there is work for, that reached the server; when none did, the mails are put back.</summary>
+    private async Task<IReadOnlyList<SmtpSender>> ConnectAsync(
+        IReadOnlyList<DeliveryRow> leased,
+        CancellationToken stop
+    )
+    {
+        var crew = _senders.Take(leased.Count).ToList();
+        var answers = await Task.WhenAll(crew.Select(sender => sender.ReachAsync(stop)));
+        if (answers.All(answer => answer is not null))
+            await PutBackAsync(leased, answers[0]!.Why);
+        return [.. crew.Where((_, i) => answers[i] is null)];
     }
 
-    /// <summary>Keeps a lease alive while its mails are being sent, however slow the server; a killed process stops doing so.</summary>
-    private async Task RenewAsync(Guid? lease, CancellationToken sent)
-    {
-        try
-        {
-            using var timer = new PeriodicTimer(RenewalPause);
-            while (await timer.WaitForNextTickAsync(sent))
-            {
-                var until = clock.Now() + LeaseTime;
-                using var pass = await gate.EnterAsync();
-                await using var rows = database.Open();
-                await rows
-                    .Deliveries.IgnoreQueryFilters()
-                    .Where(d => d.SettledAt == null && d.Lease == lease)
-                    .ExecuteUpdateAsync(set => set.SetProperty(d => d.LeasedUntil, until), sent);
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            // All sent.
-        }
-        catch (Exception fault)
-        {
-            log.LogWarning(fault, "A lease could not be renewed; its mails may be sent once more");
-        }
-    }
-
-    private FormattableString LeaseSql(Guid lease, DateTimeOffset now, DateTimeOffset until) =>
-        database.Engine == Engine.Postgres
-            ? (FormattableString)
-                $"""
-                    UPDATE deliveries SET lease = {lease}, leased_until = {until} WHERE (workspace_id, id) IN
-                      (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now}
-                       AND (leased_until IS NULL OR leased_until < {now}) ORDER BY due_at LIMIT {LeaseSize} FOR UPDATE SKIP LOCKED) RETURNING *
-                    """
-            : $"""
-                UPDATE deliveries SET lease = {lease}, leased_until = {until.ToUnixTimeMilliseconds()} WHERE (workspace_id, id) IN
-                  (SELECT workspace_id, id FROM deliveries WHERE settled_at IS NULL AND due_at <= {now.ToUnixTimeMilliseconds()}
-                   AND (leased_until IS NULL OR leased_until < {now.ToUnixTimeMilliseconds()}) ORDER BY due_at LIMIT {LeaseSize}) RETURNING *
-                """;
+    private Task<LetterBook> ReadAsync(IReadOnlyList<DeliveryRow> deliveries) =>
+        LetterBook.ReadAsync(database, outbox, settings, worlds, deliveries, clock.Now());
 
     private async Task<SendResult> SendAsync(
         SmtpSender sender,
         LetterBook letters,
         DeliveryRow delivery,
-        CancellationToken stop
+        Lease lease
     )
     {
         try
         {
             return letters.Of(delivery) is { } letter
-                ? await sender.SendAsync(letter, delivery.ToAddress, delivery.MessageId, clock.Now(), stop)
+                ? await sender.SendAsync(
+                    letter,
+                    delivery.ToAddress,
+                    delivery.MessageId,
+                    clock.Now(),
+                    () => lease.IsHeld
+                )
                 : new SendResult.Unwanted();
         }
         catch (System.Security.Cryptography.CryptographicException)
@@ -209,101 +216,6 @@ public sealed class OutboxWorker(
             return new SendResult.Unwanted(
                 "the mail can no longer be opened: its protection key is gone; resend the invitation"
             );
-        }
-    }
-
-    /// <summary>Writes down what came of a lot; tried again for a while, since what is not written down is sent once more.</summary>
-    private async Task<int> SettleAsync(Sent sent, CancellationToken stop)
-    {
-        try
-        {
-            for (var tries = 1; ; tries++)
-            {
-                try
-                {
-                    foreach (var lot in sent.Results.GroupBy(result => result.Delivery.WorkspaceId))
-                        await writer.WriteAsync<bool>(
-                            lot.Key,
-                            Caller.Mail,
-                            write => SettleAsync(write, [.. lot])
-                        );
-                    return sent.Results.Count;
-                }
-                catch (Exception fault) when (tries < 20 && !stop.IsCancellationRequested)
-                {
-                    log.LogWarning(fault, "What was sent could not be written down; it is tried again");
-                    await Task.Delay(LookAnyway, CancellationToken.None);
-                }
-            }
-        }
-        finally
-        {
-            await sent.Renewing.CancelAsync();
-            await sent.Renewal;
-            sent.Renewing.Dispose();
-        }
-    }
-
-    private async Task<Outcome<bool>> SettleAsync(
-        WorkspaceWrite write,
-        IReadOnlyList<(DeliveryRow Delivery, SendResult Result)> results
-    )
-    {
-        var ids = results.Select(result => result.Delivery.Id).ToList();
-        var lease = results[0].Delivery.Lease;
-        var deliveries = await write
-            .Rows.Deliveries.Where(d => ids.Contains(d.Id) && d.Lease == lease)
-            .ToDictionaryAsync(d => d.Id);
-        var about = deliveries.Values.Select(d => d.InvitationId).OfType<Guid>().Distinct().ToList();
-        var invitations = await write
-            .Rows.Invitations.Where(i => about.Contains(i.Id))
-            .ToDictionaryAsync(i => i.Id);
-        foreach (var (leased, result) in results)
-        {
-            if (!deliveries.TryGetValue(leased.Id, out var delivery))
-                continue;
-            delivery.Tries++;
-            var invitation =
-                delivery.Purpose is Purposes.Invitation or Purposes.Reminder
-                && delivery.InvitationId is { } id
-                    ? invitations.GetValueOrDefault(id)
-                    : null;
-            await NoteAsync(write, delivery, invitation, result);
-        }
-        return true;
-    }
-
-    private async Task NoteAsync(
-        WorkspaceWrite write,
-        DeliveryRow delivery,
-        InvitationRow? invitation,
-        SendResult result
-    )
-    {
-        switch (result)
-        {
-            case SendResult.Taken taken:
-                Outbox.Settle(delivery, DeliveryState.Accepted, taken.Answer, write.Now);
-                if (invitation is not null)
-                    DeliverySteps.NoteSent(write, delivery, invitation);
-                break;
-            case SendResult.Refused refused:
-                Outbox.Settle(delivery, DeliveryState.Bounced, refused.Answer, write.Now);
-                if (invitation is not null)
-                    await DeliverySteps.NoteBouncedAsync(write, invitation, refused.Answer);
-                break;
-            case SendResult.Unwanted unwanted:
-                Outbox.Settle(delivery, DeliveryState.Failed, unwanted.Why, write.Now);
-                break;
-            case SendResult.Later later:
-                delivery.State = DeliveryState.Deferred;
-                delivery.Answer = later.Answer;
-                delivery.DueAt =
-                    write.Now
-                    + RetryTimes.Wait(delivery.Tries, settings.Mail.FirstRetry, Random.Shared.NextDouble());
-                delivery.Lease = null;
-                delivery.LeasedUntil = null;
-                break;
         }
     }
 
@@ -320,32 +232,12 @@ public sealed class OutboxWorker(
         _awayUntil = due;
         var answer = "the mail server cannot be reached: " + (why.Length > 400 ? why[..400] : why);
         log.LogWarning("{Count} mails wait: {Answer}", deliveries.Count, answer);
-        var ids = deliveries.Select(d => d.Id).ToList();
-        var lease = deliveries[0].Lease;
-        using var pass = await gate.EnterAsync();
-        await using var rows = database.Open();
-        await rows
-            .Deliveries.IgnoreQueryFilters()
-            .Where(d => ids.Contains(d.Id) && d.Lease == lease)
-            .ExecuteUpdateAsync(set =>
-                set.SetProperty(d => d.DueAt, due)
-                    .SetProperty(d => d.Tries, d => d.Tries + 1)
-                    .SetProperty(d => d.Answer, answer)
-                    .SetProperty(d => d.Lease, (Guid?)null)
-                    .SetProperty(d => d.LeasedUntil, (DateTimeOffset?)null)
-            );
+        await queues.PutBackAsync(deliveries, due, answer);
     }
 
-    private static IEnumerable<T> Drain<T>(System.Collections.Concurrent.ConcurrentQueue<T> queue)
+    private static IEnumerable<T> Drain<T>(ConcurrentQueue<T> queue)
     {
         while (queue.TryDequeue(out var item))
             yield return item;
     }
-
-    /// <summary>What came of a lot, and what keeps its lease alive until that is written down.</summary>
-    private sealed record Sent(
-        IReadOnlyList<(DeliveryRow Delivery, SendResult Result)> Results,
-        CancellationTokenSource Renewing,
-        Task Renewal
-    );
 }

@@ -87,6 +87,10 @@ public abstract class Phrases
     );
     public abstract LetterWords Waiting(string name, string workspace);
     public abstract LetterWords NotApproved(string name, string workspace, string reason);
+    public abstract LetterWords NewPassword(string name);
+    public abstract LetterWords ProveAddress(string name, string address);
+    public abstract LetterWords PasswordChanged(string name, string at);
+    public abstract LetterWords TakenBack(string name, string workspace);
     public abstract LetterWords Declined(string inviter, string address, string workspace, No no);
     public abstract LetterWords Ended(string name, string workspace, string asKind);
 
@@ -122,6 +126,9 @@ public sealed record PageWords
     public required string SendAnotherCode { get; init; }
     public required string CodeOnItsWay { get; init; }
     public required string Code { get; init; }
+    public required string HandedOver { get; init; }
+    public required string SendCodeHere { get; init; }
+    public required string BorneUnproved { get; init; }
     public required string NotYou { get; init; }
     public required string NewAccount { get; init; }
     public required string YourName { get; init; }
@@ -156,6 +163,25 @@ public sealed record PageWords
     public required string StopSentence { get; init; }
     public required string StopButton { get; init; }
     public required string Stopped { get; init; }
+    public required string AllowTitle { get; init; }
+    public required string AllowedTitle { get; init; }
+    public required string Allowed { get; init; }
+    public required string AllowButton { get; init; }
+    public required string AllowHint { get; init; }
+    public required string Forgotten { get; init; }
+    public required string ForgottenHow { get; init; }
+    public required string ForgottenSent { get; init; }
+    public required string SendLink { get; init; }
+    public required string NewPassword { get; init; }
+    public required string OldPassword { get; init; }
+    public required string KeepPassword { get; init; }
+    public required string ChangePassword { get; init; }
+    public required string ChangeHow { get; init; }
+    public required string PasswordChanged { get; init; }
+    public required string ProveTitle { get; init; }
+    public required string ProveHow { get; init; }
+    public required string ProveButton { get; init; }
+    public required string Proved { get; init; }
     public required string MyPlaces { get; init; }
     public required string NoPlaces { get; init; }
     public required string OpenConsole { get; init; }

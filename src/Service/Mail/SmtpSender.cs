@@ -23,6 +23,12 @@ public abstract record SendResult
     /// <summary>It was not handed over, since nobody wants it any more or it cannot be written.</summary>
     public sealed record Unwanted(string Why = "no longer wanted") : SendResult;
 
+    /// <summary>The connection broke while it was handed over: for its sake, or not.</summary>
+    public sealed record BrokenOff(string Why) : SendResult;
+
+    /// <summary>It is no longer this process's to send, and was not.</summary>
+    public sealed record Late : SendResult;
+
     /// <summary>The server was not there, or will not talk to us; no mail could have gone.</summary>
     public sealed record Unreachable(string Why) : SendResult;
 }
@@ -35,34 +41,61 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
     private readonly ReportingClient _client = new() { Timeout = 120_000 };
     private long _lastUsed;
 
-    /// <summary>Hands one mail over, connecting first where needed.</summary>
+    /// <summary>When the connection was made, by the monotonic clock.</summary>
+    public long ConnectedAt { get; private set; }
+
+    /// <summary>Sees to it that there is a connection.</summary>
+    /// <returns>Null when there is one, else why not.</returns>
+    public async Task<SendResult.Unreachable?> ReachAsync(CancellationToken cancellation = default)
+    {
+        try
+        {
+            await ConnectAsync(cancellation);
+            return null;
+        }
+        catch (Exception fault)
+            when (fault is not OperationCanceledException || !cancellation.IsCancellationRequested)
+        {
+            await LetGoAsync();
+            return new SendResult.Unreachable(fault.Message);
+        }
+    }
+
+    /// <summary>Hands one mail over; there has to be a connection.</summary>
     /// <param name="letter">The mail.</param>
     /// <param name="to">Its recipient.</param>
     /// <param name="messageId">Its Message-ID, the same at every try (RFC 5322 section 3.6.4).</param>
     /// <param name="at">Its date.</param>
-    /// <param name="cancellation">Stops waiting; the server may have taken it.</param>
+    /// <param name="isOurs">Whether it may still be sent from here: asked last before its words go out.</param>
     public async Task<SendResult> SendAsync(
         Letter letter,
         string to,
         string messageId,
         DateTimeOffset at,
-        CancellationToken cancellation = default
+        Func<bool> isOurs
     )
     {
         try
         {
-            await ConnectAsync(cancellation);
-            _client.Envelope = messageId;
+            (_client.Envelope, _client.IsOurs) = (messageId, isOurs);
             var answer = await _client.SendAsync(
                 Compose(letter, to, messageId, at),
                 new MailboxAddress("", settings.Bounces.ToString()),
-                [new MailboxAddress("", to)],
-                cancellation
+                [new MailboxAddress("", to)]
             );
             _lastUsed = Stopwatch.GetTimestamp();
             return new SendResult.Taken(answer);
         }
-        catch (SmtpCommandException fault) when (fault.ErrorCode != SmtpErrorCode.SenderNotAccepted)
+        catch (TooLateException)
+        {
+            return new SendResult.Late();
+        }
+        catch (SmtpCommandException fault) when (fault.ErrorCode == SmtpErrorCode.SenderNotAccepted)
+        {
+            await LetGoAsync();
+            return new SendResult.Unreachable(fault.Message);
+        }
+        catch (SmtpCommandException fault) when (fault.StatusCode != SmtpStatusCode.ServiceNotAvailable)
         {
             var code = (int)fault.StatusCode;
             return code >= 500
@@ -70,10 +103,9 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
                 : new SendResult.Later($"{code} {fault.Message}");
         }
         catch (Exception fault)
-            when (fault is not OperationCanceledException || !cancellation.IsCancellationRequested)
         {
             await LetGoAsync();
-            return new SendResult.Unreachable(fault.Message);
+            return new SendResult.BrokenOff(fault.Message);
         }
     }
 
@@ -114,6 +146,7 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
         await _client.ConnectAsync(settings.Host, settings.Port, tls, cancellation);
         if (settings.User is { } user)
             await _client.AuthenticateAsync(user, settings.Password ?? "", cancellation);
+        ConnectedAt = Stopwatch.GetTimestamp();
     }
 
     /// <summary>Whether a connection that was left idle is still one; servers hang up when they please.</summary>
@@ -163,6 +196,19 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
     {
         public string Envelope { get; set; } = "";
 
+        public Func<bool> IsOurs { get; set; } = () => true;
+
+        protected override void OnRecipientAccepted(
+            MimeMessage message,
+            MailboxAddress mailbox,
+            SmtpResponse response
+        )
+        {
+            if (!IsOurs())
+                throw new TooLateException();
+            base.OnRecipientAccepted(message, mailbox, response);
+        }
+
         protected override string GetEnvelopeId(MimeMessage message) => Envelope;
 
         protected override DeliveryStatusNotification? GetDeliveryStatusNotifications(
@@ -173,4 +219,6 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
             | DeliveryStatusNotification.Failure
             | DeliveryStatusNotification.Delay;
     }
+
+    private sealed class TooLateException : Exception;
 }

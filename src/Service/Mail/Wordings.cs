@@ -4,34 +4,22 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Mail;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Mail;
 
 /// <summary>A workspace's own wordings of its mails: seen, tried out, changed, and taken back to what ships.</summary>
-public static class Wordings
+public sealed class Wordings(
+    Database database,
+    WorkspaceWriter writer,
+    ServiceSettings settings,
+    TimeProvider clock
+)
 {
-    public static RouteGroupBuilder MapWordings(this RouteGroupBuilder workspace)
-    {
-        var wordings = workspace.MapGroup("/wordings").ForMembers(Duties.Settings);
-        wordings.MapGet("", ListAsync).WithName("listWordings").Produces<Page<WordingView>>();
-        wordings
-            .MapPut("/{letter}/{language}", ChangeAsync)
-            .WithName("changeWording")
-            .Produces<WordingView>();
-        wordings.MapDelete("/{letter}/{language}", RemoveAsync).WithName("removeWording").Produces(204);
-        wordings
-            .MapPost("/{letter}/{language}/preview", PreviewAsync)
-            .WithName("previewWording")
-            .Produces<LetterView>();
-        return workspace;
-    }
-
     /// <summary>The workspace's own wording of a letter in a language; null where it has none.</summary>
     public static async Task<Wording?> FindAsync(ComeAboardContext rows, WordedLetter letter, string language)
     {
@@ -53,7 +41,8 @@ public static class Wordings
             letter.Html
         );
 
-    private static async Task<Page<WordingView>> ListAsync(Visitor visitor, Database database)
+    /// <summary>The wording of each letter in each language: the workspace's own, or what ships.</summary>
+    public async Task<Page<WordingView>> ListAsync(Visitor visitor)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         var own = await rows.Wordings.AsNoTracking().ToDictionaryAsync(w => (w.Letter, w.Language));
@@ -69,20 +58,21 @@ public static class Wordings
         );
     }
 
-    private static async Task<IResult> ChangeAsync(
+    /// <summary>Replaces a wording that was looked at.</summary>
+    public async Task<Outcome<WordingView>> ChangeAsync(
         Visitor visitor,
         string letter,
         string language,
         WordingRequest request,
-        WorkspaceWriter writer
+        int? expected
     )
     {
         if (!Which(letter, language).Try(out var which, out var refusal))
-            return refusal.ToResult();
+            return refusal;
         if (!Templates.Read(request.Subject, request.Body).Try(out var wording, out refusal))
-            return refusal.ToResult();
+            return refusal;
         var word = WordOf(which.Letter);
-        var changed = await writer.WriteAsync<WordingView>(
+        return await writer.WriteAsync<WordingView>(
             visitor.WorkspaceId,
             visitor.Caller,
             async write =>
@@ -92,6 +82,11 @@ public static class Wordings
                 var row = await write.Rows.Wordings.FirstOrDefaultAsync(w =>
                     w.Letter == word && w.Language == which.Language
                 );
+                var before = row is null
+                    ? Shipped(which.Letter, which.Language)
+                    : new Wording(row.Subject, row.Body);
+                if (expected is { } seen && seen != VersionOf(before))
+                    return CommonRefusals.Stale;
                 write.Record(
                     "wording.changed",
                     write.Workspace.Id,
@@ -118,20 +113,15 @@ public static class Wordings
                 return ViewOf(which.Letter, which.Language, wording, true);
             }
         );
-        return changed.ToResult();
     }
 
-    private static async Task<IResult> RemoveAsync(
-        Visitor visitor,
-        string letter,
-        string language,
-        WorkspaceWriter writer
-    )
+    /// <summary>Takes a wording back to what ships.</summary>
+    public async Task<Outcome<bool>> RemoveAsync(Visitor visitor, string letter, string language)
     {
         if (!Which(letter, language).Try(out var which, out var refusal))
-            return refusal.ToResult();
+            return refusal;
         var word = WordOf(which.Letter);
-        var removed = await writer.WriteAsync<bool>(
+        return await writer.WriteAsync<bool>(
             visitor.WorkspaceId,
             visitor.Caller,
             async write =>
@@ -153,23 +143,20 @@ public static class Wordings
                 return true;
             }
         );
-        return removed.ToResult(_ => Results.NoContent());
     }
 
     /// <summary>The mail as it would come to the one who looks, with the wording that is being tried out.</summary>
-    private static IResult PreviewAsync(
+    public Outcome<LetterView> Preview(
         Visitor visitor,
         string letter,
         string language,
-        WordingRequest request,
-        ServiceSettings settings,
-        TimeProvider clock
+        WordingRequest request
     )
     {
         if (!Which(letter, language).Try(out var which, out var refusal))
-            return refusal.ToResult();
+            return refusal;
         if (!Templates.Read(request.Subject, request.Body).Try(out var wording, out refusal))
-            return refusal.ToResult();
+            return refusal;
         var me = visitor.Member;
         var wish = new InvitationWish(
             me.Address,
@@ -180,16 +167,14 @@ public static class Wordings
             Days.Of(clock.Now(), visitor.Workspace.Zone).AddDays(30),
             which.Language
         );
-        var row = Offering
-            .Read(wish, null, visitor.Workspace, visitor.World, clock.Now())
-            .Value.ToRow(visitor.Workspace, me, me, clock.Now(), new string('0', 64));
+        var row = Offers
+            .Read(wish, visitor.Workspace, visitor.World, clock.Now())
+            .Value.ToRow(visitor.Workspace, me, me, clock.Now());
         var link = settings.Link("/i/" + Inviting.SecretPlaceholder);
-        return Results.Ok(
-            ViewOf(
-                Letters.Invitation(which.Letter, row, visitor.Workspace, visitor.World, wording, link),
-                me.Address,
-                settings
-            )
+        return ViewOf(
+            Letters.Invitation(which.Letter, row, visitor.Workspace, visitor.World, wording, link),
+            me.Address,
+            settings
         );
     }
 
@@ -206,5 +191,15 @@ public static class Wordings
     private static string WordOf(WordedLetter letter) => letter.ToString().ToLowerInvariant();
 
     private static WordingView ViewOf(WordedLetter letter, string language, Wording wording, bool isOwn) =>
-        new(WordOf(letter), language, wording.Subject, wording.Body, isOwn, Templates.Words);
+        new(
+            WordOf(letter),
+            language,
+            wording.Subject,
+            wording.Body,
+            isOwn,
+            Templates.Words,
+            VersionOf(wording)
+        );
+
+    private static int VersionOf(Wording wording) => Versions.Of(wording.Subject, wording.Body);
 }

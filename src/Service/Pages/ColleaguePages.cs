@@ -7,7 +7,6 @@ using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Workspaces;
-using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Pages;
 
@@ -39,51 +38,39 @@ public static class ColleaguePages
     public static void MapColleaguePages(this RouteGroupBuilder pages)
     {
         pages.MapGet(Path, ShowAsync).ForMembers();
-        pages.MapPost(Path, InviteAsync).ForMembers().RequireRateLimiting(Limits.Inviting);
+        pages.MapPost(Path, InviteAsync).ForMembers().LimitedBy(Limits.Inviting);
     }
 
-    private static Task<IResult> ShowAsync(
-        Visitor visitor,
-        HttpContext http,
-        Database database,
-        TimeProvider clock
-    ) => PageAsync(visitor, http, database, clock, "", "", "", null);
+    private static Task<IResult> ShowAsync(Visitor visitor, HttpContext http, Colleagues colleagues) =>
+        PageAsync(visitor, http, colleagues, "", "", "", null);
 
     private static async Task<IResult> InviteAsync(
         Visitor visitor,
         IFormCollection form,
         HttpContext http,
-        Inviting inviting,
-        Database database,
-        TimeProvider clock
+        Colleagues colleagues
     )
     {
         var (name, address) = (form["name"].ToString(), form["address"].ToString());
         var request = new ColleagueRequest(address, name);
-        return (await Colleagues.InviteAsync(visitor, inviting, request, null)).Try(
-            out var sent,
-            out var refusal
-        )
-            ? await PageAsync(visitor, http, database, clock, "", "", sent.Address, null)
-            : await PageAsync(visitor, http, database, clock, name, address, "", refusal);
+        return (await colleagues.InviteAsync(visitor, request, null)).Try(out var sent, out var refusal)
+            ? await PageAsync(visitor, http, colleagues, "", "", sent.Address, null)
+            : await PageAsync(visitor, http, colleagues, name, address, "", refusal);
     }
 
     private static async Task<IResult> PageAsync(
         Visitor visitor,
         HttpContext http,
-        Database database,
-        TimeProvider clock,
+        Colleagues colleagues,
         string name,
         string address,
         string invited,
         Refusal? refusal
     )
     {
-        if (!(await Colleagues.FindAsync(visitor, database, clock)).Try(out var view, out var no))
+        if (!(await colleagues.FindAsync(visitor)).Try(out var view, out var no))
             return no.ToResult();
-        await using var rows = database.Open();
-        var id = http.User.AccountId();
-        var language = await rows.Accounts.Where(a => a.Id == id).Select(a => a.Language).FirstAsync();
+        var language = (await PageEndpoints.AccountAsync(http))?.Language ?? "en";
         return PageEndpoints.Page<ColleaguesPage>(
             new ColleaguesModel(
                 view,

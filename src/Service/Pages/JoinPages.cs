@@ -2,8 +2,7 @@ using ComeAboard.Core;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Mail;
-using ComeAboard.Storage;
-using Microsoft.EntityFrameworkCore;
+using ComeAboard.Service.Workspaces;
 
 namespace ComeAboard.Service.Pages;
 
@@ -15,11 +14,11 @@ public static class JoinPages
     public static void MapJoinPages(this RouteGroupBuilder pages)
     {
         pages.MapGet("/j/{secret}", ShowAsync);
-        pages.MapPost("/j/{secret}", AskAsync).RequireRateLimiting(Limits.Codes);
+        pages.MapPost("/j/{secret}", AskAsync).LimitedBy(Limits.Codes);
         pages.MapGet("/pages/{workspace}.css", ColoursAsync);
     }
 
-    private static async Task<IResult> ShowAsync(string secret, HttpContext http, JoinLinks links) =>
+    private static async Task<IResult> ShowAsync(string secret, HttpContext http, HeldLinks links) =>
         (await links.OpenAsync(secret)).Try(out var found, out var refusal)
             ? await OfferAsync(http, links, found, secret, "", "", null)
             : Closed(http, refusal);
@@ -28,7 +27,7 @@ public static class JoinPages
         string secret,
         IFormCollection form,
         HttpContext http,
-        JoinLinks links
+        HeldLinks links
     )
     {
         if (!(await links.OpenAsync(secret)).Try(out var found, out var refusal))
@@ -50,7 +49,7 @@ public static class JoinPages
 
     private static async Task<IResult> OfferAsync(
         HttpContext http,
-        JoinLinks links,
+        HeldLinks links,
         FoundLink found,
         string secret,
         string name,
@@ -86,13 +85,9 @@ public static class JoinPages
     }
 
     /// <summary>The workspace's colour for invitee pages; the same empty answer whether it has none or is none.</summary>
-    private static async Task<IResult> ColoursAsync(string workspace, HttpContext http, Database database)
+    private static async Task<IResult> ColoursAsync(string workspace, HttpContext http, Overview overview)
     {
-        await using var rows = database.Open();
-        var colour = await rows
-            .Workspaces.Where(w => w.ShortName == workspace)
-            .Select(w => w.Colour)
-            .FirstOrDefaultAsync();
+        var colour = await overview.ColourAsync(workspace);
         http.Response.Headers.CacheControl = "max-age=60";
         // In the dark the colour stays a surface behind white letters; what is written in it takes the product's own.
         return Results.Text(

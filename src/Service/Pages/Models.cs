@@ -19,6 +19,7 @@ public sealed record FormToken(string Name, string Value);
 /// <param name="CodeSent">Whether a code was just sent.</param>
 /// <param name="Refusal">Why the last step was not taken.</param>
 /// <param name="Typed">The name as last typed.</param>
+/// <param name="Address">The address of a new account as last typed.</param>
 /// <param name="Token">The form token.</param>
 public sealed record LandingModel(
     string Secret,
@@ -29,6 +30,7 @@ public sealed record LandingModel(
     bool CodeSent,
     Refusal? Refusal,
     string Typed,
+    string Address,
     FormToken Token
 )
 {
@@ -68,7 +70,17 @@ public sealed record WordModel(
     FormToken? Token = null,
     string Language = "en",
     string? Colours = null
-);
+)
+{
+    /// <summary>Where a code is given; null for no form.</summary>
+    public string? CodePath { get; init; }
+
+    /// <summary>Where a code is asked for that lets an address be invited again; null for no form.</summary>
+    public string? AllowPath { get; init; }
+
+    /// <summary>The form token of those forms.</summary>
+    public FormToken? FormToken { get; init; }
+}
 
 /// <summary>The sign-in page.</summary>
 public sealed record SignInModel(string Next, string Address, Refusal? Refusal, FormToken Token);

@@ -1,53 +1,49 @@
 using ComeAboard.Client.Record;
+using ComeAboard.Client.SignIn;
 using ComeAboard.Client.Workspaces;
-using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Http;
+using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage;
 
 namespace ComeAboard.Service.Record;
 
-/// <summary>The record, for those who account for things.</summary>
+/// <summary>The record and what touches safety, for those who account for things.</summary>
 public static class RecordEndpoints
 {
     public static RouteGroupBuilder MapRecord(this RouteGroupBuilder workspace)
     {
         var record = workspace.MapGroup("/record").ForMembers(Duties.Record);
-        record.MapGet("", ListAsync).WithName("listRecord").Produces<Page<RecordEntryView>>();
-        record.MapGet("/verification", VerifyAsync).WithName("verifyRecord").Produces<RecordVerification>();
+        record
+            .MapGet(
+                "",
+                async (Visitor visitor, [AsParameters] Paging paging, HttpContext http, RecordLists lists) =>
+                    (await lists.PageAsync(visitor, paging)).ToPage(http)
+            )
+            .WithName("listRecord")
+            .Produces<Page<RecordEntryView>>();
+        record
+            .MapGet(
+                "/verification",
+                (Visitor visitor, RecordLists lists) => lists.VerifyAsync(visitor.WorkspaceId)
+            )
+            .WithName("verifyRecord")
+            .Produces<RecordVerification>();
+        workspace
+            .MapGet("/security-events", ListEventsAsync)
+            .ForMembers(Duties.Record)
+            .WithName("listSecurityEvents")
+            .Produces<Page<SecurityEventView>>();
         return workspace;
     }
 
-    private static async Task<IResult> ListAsync(
+    private static async Task<IResult> ListEventsAsync(
         Visitor visitor,
-        string? cursor,
-        int? limit,
+        [AsParameters] Paging paging,
         HttpContext http,
-        Database database
-    )
-    {
-        long? before = null;
-        if (cursor is { Length: > 0 })
-        {
-            if (!long.TryParse(cursor, out var sequence))
-                return new Refusal(
-                    "cursor.malformed",
-                    "The cursor is not one of this list.",
-                    "Start from the first page.",
-                    Field: "cursor"
-                ).ToResult();
-            before = sequence;
-        }
-        await using var rows = database.Open(visitor.WorkspaceId);
-        var page = await RecordLists.PageAsync(rows, before, limit);
-        http.SayNext(page.Next);
-        return Results.Ok(page);
-    }
-
-    private static async Task<RecordVerification> VerifyAsync(Visitor visitor, Database database)
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        return await RecordLists.VerifyAsync(rows, visitor.WorkspaceId);
-    }
+        SecurityEvents events
+    ) =>
+        http.AsksForCsv()
+            ? Lists.Csv(events.LotsAsync(visitor), "security-events")
+            : (await events.ListAsync(visitor, paging)).ToPage(http);
 }

@@ -1,8 +1,9 @@
 using System.Text.Json;
 using ComeAboard.Client.Record;
 using ComeAboard.Client.Workspaces;
+using ComeAboard.Core;
 using ComeAboard.Core.Record;
-using ComeAboard.Service.Http;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Record;
 using Microsoft.EntityFrameworkCore;
@@ -10,32 +11,31 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Record;
 
 /// <summary>Reading the record.</summary>
-public static class RecordLists
+public sealed class RecordLists(Database database)
 {
     /// <summary>A page of the whole record, newest first.</summary>
-    public static async Task<Page<RecordEntryView>> PageAsync(
-        ComeAboardContext rows,
-        long? before,
-        int? limit
-    )
+    public async Task<Outcome<Page<RecordEntryView>>> PageAsync(Visitor visitor, Paging paging)
     {
-        var size = Requests.PageSize(limit);
+        if (!paging.After(long.MaxValue).Try(out var before, out var refusal))
+            return refusal;
+        await using var rows = database.Open(visitor.WorkspaceId);
         var found = await rows
             .Record.AsNoTracking()
-            .Where(r => before == null || r.Sequence < before)
+            .Where(r => r.Sequence < before)
             .OrderByDescending(r => r.Sequence)
-            .Take(size + 1)
+            .Take(paging.Size + 1)
             .ToListAsync();
-        var page = found.Take(size).Select(ViewOf).ToList();
-        return new Page<RecordEntryView>(page, found.Count > size ? page[^1].Sequence.ToString() : null);
+        return await found.PageAsync(
+            paging,
+            r => r.Sequence.ToString(),
+            page => Task.FromResult<IReadOnlyList<RecordEntryView>>([.. page.Select(ViewOf)])
+        );
     }
 
     /// <summary>Everything about one subject, oldest first.</summary>
-    public static async Task<Page<RecordEntryView>> HistoryAsync(
-        ComeAboardContext rows,
-        params Guid[] subjects
-    )
+    public async Task<Page<RecordEntryView>> HistoryAsync(Visitor visitor, params Guid[] subjects)
     {
+        await using var rows = database.Open(visitor.WorkspaceId);
         var names = subjects.Select(subject => subject.ToString()).ToList();
         var found = await rows
             .Record.AsNoTracking()
@@ -47,8 +47,9 @@ public static class RecordLists
     }
 
     /// <summary>What one member did lately, newest first; what lists they handed in did for them is left out.</summary>
-    public static async Task<Page<RecordEntryView>> ByAsync(ComeAboardContext rows, Guid member, int most)
+    public async Task<Page<RecordEntryView>> ByAsync(Visitor visitor, Guid member, int most)
     {
+        await using var rows = database.Open(visitor.WorkspaceId);
         var actor = member.ToString();
         var found = await rows
             .Record.AsNoTracking()
@@ -60,8 +61,9 @@ public static class RecordLists
     }
 
     /// <summary>Checks the whole chain, entry by entry, against the head kept apart from it.</summary>
-    public static async Task<RecordVerification> VerifyAsync(ComeAboardContext rows, Guid workspace)
+    public async Task<RecordVerification> VerifyAsync(Guid workspace)
     {
+        await using var rows = database.Open(workspace);
         // One snapshot for the head and the entries, so that what is written meanwhile does not look like a fault.
         await using var snapshot = await rows.Database.BeginTransactionAsync(
             rows.Database.IsNpgsql()

@@ -1,7 +1,9 @@
 using System.Security.Claims;
+using ComeAboard.Core;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.SignIn;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.EntityFrameworkCore;
@@ -39,9 +41,11 @@ public static class SessionSignIn
     {
         var services = http.RequestServices;
         var now = services.GetRequiredService<TimeProvider>().Now();
+        var secret = ApiTokens.NewSecret();
         var session = new SessionRow
         {
-            Id = Guid.NewGuid(),
+            Id = Guid.CreateVersion7(now),
+            SecretHash = secret.Hash().Value,
             AccountId = account.Id,
             OpenedAt = now,
             ExpiresAt = now + Lifetime,
@@ -49,27 +53,35 @@ public static class SessionSignIn
         using (await services.GetRequiredService<WriteGate>().EnterAsync())
         {
             await using var rows = services.GetRequiredService<Database>().Open();
+            // A new sign-in takes the place of the one this browser had.
+            if (HashOf(http.User) is { } before)
+                await rows.Sessions.Where(s => s.SecretHash == before).ExecuteDeleteAsync();
             rows.Sessions.Add(session);
             await rows.SaveChangesAsync();
         }
         var identity = new ClaimsIdentity(
-            [new(ClaimTypes.NameIdentifier, account.Id.ToString()), new(SessionClaim, session.Id.ToString())],
+            [new(ClaimTypes.NameIdentifier, account.Id.ToString()), new(SessionClaim, secret.Reveal())],
             Scheme
         );
+        services.GetRequiredService<KnownBrowsers>().Remember(http, account.Id);
         await http.SignInAsync(Scheme, new ClaimsPrincipal(identity));
     }
 
     /// <summary>Closes the session of this request.</summary>
     public static async Task CloseAsync(HttpContext http)
     {
-        if (Guid.TryParse(http.User.FindFirstValue(SessionClaim), out var id))
+        if (HashOf(http.User) is { } hash)
         {
             using var pass = await http.RequestServices.GetRequiredService<WriteGate>().EnterAsync();
             await using var rows = http.RequestServices.GetRequiredService<Database>().Open();
-            await rows.Sessions.Where(s => s.Id == id).ExecuteDeleteAsync();
+            await rows.Sessions.Where(s => s.SecretHash == hash).ExecuteDeleteAsync();
         }
         await http.SignOutAsync(Scheme);
     }
+
+    /// <summary>The hash of the session's secret, as it is stored; null when there is no session.</summary>
+    public static string? HashOf(ClaimsPrincipal user) =>
+        Secret.Read(user.FindFirstValue(SessionClaim))?.Hash().Value;
 
     /// <summary>The signed-in account, or null.</summary>
     public static Guid? AccountId(this ClaimsPrincipal user) =>
@@ -100,10 +112,10 @@ public static class SessionSignIn
     {
         var services = context.HttpContext.RequestServices;
         var now = services.GetRequiredService<TimeProvider>().Now();
-        if (Guid.TryParse(context.Principal?.FindFirstValue(SessionClaim), out var id))
+        if (context.Principal is { } principal && HashOf(principal) is { } hash)
         {
             await using var rows = services.GetRequiredService<Database>().Open();
-            if (await rows.Sessions.AnyAsync(s => s.Id == id && s.ExpiresAt > now))
+            if (await rows.Sessions.AnyAsync(s => s.SecretHash == hash && s.ExpiresAt > now))
                 return;
         }
         context.RejectPrincipal();

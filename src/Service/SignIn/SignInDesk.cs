@@ -1,13 +1,33 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.SignIn;
 
-/// <summary>Checks passwords. Answers alike, and in like time, whether or not there is such an account.</summary>
-public sealed class SignInDesk(UserManager<AccountRow> accounts, IPasswordHasher<AccountRow> hasher)
+/// <summary>
+/// Checks passwords. Answers alike, and in like time, whether or not there is such an account. Wrong tries are counted by
+/// one statement each, so that however many come at once, all of them count and none undoes anything else.
+/// </summary>
+public sealed class SignInDesk(
+    Database database,
+    WriteGate gate,
+    SecurityEvents events,
+    TimeProvider clock,
+    IPasswordHasher<AccountRow> hasher
+)
 {
+    /// <summary>After so many wrong tries, and each time so many more, an account is locked for a while.</summary>
+    private const int TriesToLock = 5;
+    private const int LongestPassword = 256;
+
+    // Those who wrote an address down and never proved it, besides the one who did.
+    private const int MostBearers = 3;
+    private static readonly TimeSpan LockTime = TimeSpan.FromMinutes(1);
+
     private static readonly AccountRow Nobody = new()
     {
         Id = Guid.Empty,
@@ -29,35 +49,123 @@ public sealed class SignInDesk(UserManager<AccountRow> accounts, IPasswordHasher
         );
 
     /// <summary>The account with this address and password, or <c>sign-in.wrong</c>.</summary>
-    public async Task<Outcome<AccountRow>> CheckAsync(string? address, string? password)
+    /// <param name="address">Any address of the account.</param>
+    /// <param name="password">Its password.</param>
+    /// <param name="asking">Where from; a browser that has signed in to the account before is not held up by a lock.</param>
+    public async Task<Outcome<AccountRow>> CheckAsync(string? address, string? password, Asking asking)
     {
-        var known = EmailAddress.Read(address).Try(out var read, out _)
-            ? await accounts.FindByNameAsync(read.Key)
-            : null;
-        if (known is null || password is null || password.Length > 256)
+        var bearers = EmailAddress.Read(address).Try(out var read, out _) ? await BearersAsync(read) : [];
+        if (bearers.Count == 0 || password is null or { Length: > LongestPassword })
         {
             _nobodysHash ??= hasher.HashPassword(Nobody, "nobody's password");
-            hasher.VerifyHashedPassword(Nobody, _nobodysHash, password is { Length: <= 256 } ? password : "");
+            hasher.VerifyHashedPassword(
+                Nobody,
+                _nobodysHash,
+                password is { Length: <= LongestPassword } ? password : ""
+            );
             return Wrong;
         }
-        var isRight = await accounts.CheckPasswordAsync(known, password);
-        if (await accounts.IsLockedOutAsync(known))
-            return Wrong;
-        if (!isRight)
+        foreach (var account in bearers)
         {
-            await accounts.AccessFailedAsync(known);
-            return Wrong;
+            if (account.PasswordHash is not { } hash)
+                continue;
+            var verdict = hasher.VerifyHashedPassword(account, hash, password);
+            if (verdict == PasswordVerificationResult.Failed)
+                continue;
+            if (!await LetInAsync(account, asking.Knows(account.Id)))
+            {
+                events.NoteSignIn(account, true, asking.Network);
+                return Wrong;
+            }
+            if (verdict == PasswordVerificationResult.SuccessRehashNeeded)
+                await KeepHashAsync(account, hash, hasher.HashPassword(account, password));
+            return account;
         }
-        if (known.FailedTries > 0)
-            await accounts.ResetAccessFailedCountAsync(known);
-        return known;
+        foreach (var account in bearers)
+        {
+            await CountWrongAsync(account);
+            events.NoteSignIn(account, (account.FailedTries + 1) % TriesToLock == 0, asking.Network);
+        }
+        return Wrong;
     }
-}
 
-/// <summary>Leaves address keys as they are: <see cref="EmailAddress.Key"/> is the normal form.</summary>
-public sealed class KeyNormalizer : ILookupNormalizer
-{
-    public string? NormalizeName(string? name) => name;
+    /// <summary>Confirms that somebody who is signed in knows their password; refuses with <c>password.wrong</c>.</summary>
+    public async Task<Outcome<bool>> ConfirmAsync(AccountRow account, string? password, Asking asking)
+    {
+        if (
+            password is { Length: > 0 and <= LongestPassword }
+            && account.PasswordHash is { } hash
+            && hasher.VerifyHashedPassword(account, hash, password) != PasswordVerificationResult.Failed
+            && await LetInAsync(account, asking.Knows(account.Id))
+        )
+            return true;
+        await CountWrongAsync(account);
+        return new Refusal(
+            "password.wrong",
+            "The password you have now is another.",
+            "Give the one you have; if you forgot it, sign out and ask for a link.",
+            Field: "old"
+        );
+    }
 
-    public string? NormalizeEmail(string? email) => email;
+    /// <summary>The accounts that bear an address, the one that proved it first.</summary>
+    private async Task<List<AccountRow>> BearersAsync(EmailAddress address)
+    {
+        await using var rows = database.Open();
+        return await (
+            from bears in rows.AccountAddresses
+            join account in rows.Accounts on bears.AccountId equals account.Id
+            where bears.AddressKey == address.Key
+            orderby bears.ProvedAt == null, account.Id
+            select account
+        )
+            .AsNoTracking()
+            .Take(MostBearers)
+            .ToListAsync();
+    }
+
+    /// <summary>Forgets the wrong tries, unless the account is locked at this very moment.</summary>
+    private async Task<bool> LetInAsync(AccountRow account, bool isKnown)
+    {
+        var now = clock.Now();
+        if (account is { FailedTries: 0, LockedUntil: null })
+            return true;
+        using var pass = await gate.EnterAsync();
+        await using var rows = database.Open();
+        return await rows
+                .Accounts.Where(a =>
+                    a.Id == account.Id && (isKnown || a.LockedUntil == null || a.LockedUntil <= now)
+                )
+                .ExecuteUpdateAsync(set =>
+                    set.SetProperty(a => a.FailedTries, 0)
+                        .SetProperty(a => a.LockedUntil, (DateTimeOffset?)null)
+                ) == 1;
+    }
+
+    private async Task CountWrongAsync(AccountRow account)
+    {
+        var now = clock.Now();
+        DateTimeOffset? until = now + LockTime;
+        using var pass = await gate.EnterAsync();
+        await using var rows = database.Open();
+        await rows
+            .Accounts.Where(a => a.Id == account.Id)
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(a => a.FailedTries, a => a.FailedTries + 1)
+                    .SetProperty(
+                        a => a.LockedUntil,
+                        a => (a.FailedTries + 1) % TriesToLock == 0 ? until : a.LockedUntil
+                    )
+            );
+    }
+
+    /// <summary>Keeps a password in today's form, as long as nobody has changed it meanwhile.</summary>
+    private async Task KeepHashAsync(AccountRow account, string before, string after)
+    {
+        using var pass = await gate.EnterAsync();
+        await using var rows = database.Open();
+        await rows
+            .Accounts.Where(a => a.Id == account.Id && a.PasswordHash == before)
+            .ExecuteUpdateAsync(set => set.SetProperty(a => a.PasswordHash, after));
+    }
 }

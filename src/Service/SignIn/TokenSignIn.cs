@@ -1,4 +1,5 @@
 using System.Text.Encodings.Web;
+using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -13,7 +14,8 @@ public sealed class TokenSignIn(
     IOptionsMonitor<AuthenticationSchemeOptions> options,
     ILoggerFactory loggers,
     UrlEncoder encoder,
-    Database database
+    Database database,
+    TimeProvider clock
 ) : AuthenticationHandler<AuthenticationSchemeOptions>(options, loggers, encoder)
 {
     /// <summary>The authentication scheme of API tokens.</summary>
@@ -33,6 +35,7 @@ public sealed class TokenSignIn(
         if (Secret.Read(Request.Headers.Authorization.ToString()[Prefix.Length..].Trim()) is not { } secret)
             return AuthenticateResult.Fail("not a token");
         var hash = secret.Hash().Value;
+        var now = clock.Now();
         await using var rows = database.Open();
         // The token, its holder and their workspace in one look: most requests need all three.
         var found = await (
@@ -40,7 +43,7 @@ public sealed class TokenSignIn(
             join member in rows.Members.IgnoreQueryFilters()
                 on new { token.WorkspaceId, Id = token.MemberId } equals new { member.WorkspaceId, member.Id }
             join workspace in rows.Workspaces on token.WorkspaceId equals workspace.Id
-            where token.SecretHash == hash && token.RevokedAt == null
+            where token.SecretHash == hash && token.RevokedAt == null && token.ExpiresAt > now
             select new { token, holder = new Standing(workspace, member) }
         )
             .AsNoTracking()

@@ -8,6 +8,7 @@ using ComeAboard.Service.SignIn;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.SignIn;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
@@ -20,6 +21,7 @@ public sealed class SettingUp(
     WriteGate gate,
     WorkspaceWriter writer,
     TimeProvider clock,
+    AccountLinks links,
     IPasswordHasher<AccountRow> hasher
 )
 {
@@ -91,7 +93,7 @@ public sealed class SettingUp(
             return refusal;
         if (!EmailAddress.Read(address).Try(out var goodAddress, out refusal))
             return refusal;
-        if (!PlainText.ReadName(name).Try(out var goodName, out refusal))
+        if (!PlainText.ReadPersonName(name).Try(out var goodName, out refusal))
             return refusal;
         if (goodName.Length == 0)
             return new Refusal(
@@ -119,7 +121,14 @@ public sealed class SettingUp(
             {
                 Via = via,
             },
-            write => JoinAsync(write, hash, account, goodAddress)
+            async write =>
+            {
+                var joined = await JoinAsync(write, hash, account, goodAddress);
+                // Mail may not work yet; it waits until it does.
+                if (joined.Succeeded)
+                    links.Mail(write, account, goodAddress, AccountLinkPurpose.Address);
+                return joined;
+            }
         );
     }
 

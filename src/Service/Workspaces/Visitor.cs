@@ -3,6 +3,7 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
+using ComeAboard.Service.Jobs;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
@@ -39,55 +40,6 @@ public sealed record Standing(WorkspaceRow Workspace, MemberRow Member);
 /// <summary>Lets only members into a workspace's paths, and only holders of a duty further.</summary>
 public static class Visitors
 {
-    /// <summary>For a member whose access has ended.</summary>
-    public static Refusal Ended { get; } =
-        new(
-            "access.ended",
-            "Your access to this workspace has ended.",
-            "Ask whoever invited you.",
-            RefusalSort.NotAllowed
-        );
-
-    /// <summary>For a member whose stay has not begun.</summary>
-    public static Refusal NotBegun { get; } =
-        new(
-            "access.not-begun",
-            "Your stay in this workspace has not begun yet.",
-            "Come back on its first day; My places says when that is.",
-            RefusalSort.NotAllowed
-        );
-
-    /// <summary>For a member who is kept out for a while.</summary>
-    public static Refusal Paused { get; } =
-        new(
-            "access.paused",
-            "Your access to this workspace is paused.",
-            "Ask your host, or an administrator of the workspace.",
-            RefusalSort.NotAllowed
-        );
-
-    /// <summary>For a member whose organisation's agreement is over.</summary>
-    public static Refusal AgreementOver { get; } =
-        new(
-            "access.agreement-over",
-            "The agreement between this workspace and your organisation is over.",
-            "Ask your host, or an administrator of the workspace.",
-            RefusalSort.NotAllowed
-        );
-
-    /// <summary>Why a member does not get in on a day; null when they do.</summary>
-    public static Refusal? Forbids(AccessWorld world, Guid member, DateOnly day) =>
-        !world.People.TryGetValue(member, out var person)
-            ? Ended
-            : world.CutOf(person, day) switch
-            {
-                Cut.None => null,
-                Cut.NotBegun => NotBegun,
-                Cut.Paused => Paused,
-                Cut.AgreementOver => AgreementOver,
-                _ => Ended,
-            };
-
     public static Refusal NoWorkspace { get; } =
         new(
             "workspace.not-found",
@@ -129,13 +81,27 @@ public static class Visitors
                     if (!isLead && only.Duty != Duties.None && (visitor.Duties & only.Duty) == Duties.None)
                     {
                         await DutyWords.Missing(only.Duty).WriteAsync(http);
+                        NoteRefused(http, visitor);
                         return;
                     }
                     http.Features.Set(visitor);
+                    await next(http);
+                    if (http.Response.StatusCode == StatusCodes.Status403Forbidden)
+                        NoteRefused(http, visitor);
+                    return;
                 }
                 await next(http);
             }
         );
+
+    private static void NoteRefused(HttpContext http, Visitor visitor) =>
+        http
+            .RequestServices.GetRequiredService<SecurityEvents>()
+            .NoteRefused(
+                visitor,
+                $"refused: {http.GetEndpoint()?.Metadata.GetMetadata<IEndpointNameMetadata>()?.EndpointName ?? http.Request.Method}",
+                Limits.NetworkOf(http)
+            );
 
     private sealed record MembersOnly(Duties Duty);
 
@@ -149,11 +115,13 @@ public static class Visitors
         if (found is null || found.Workspace.ShortName != shortName)
             return NoWorkspace;
         if (!found.Member.IsActive(clock.Now(), found.Workspace.Zone))
-            return found.Member.IsHere(clock.Now(), found.Workspace.Zone) ? NotBegun : Ended;
+            return found.Member.IsHere(clock.Now(), found.Workspace.Zone)
+                ? EntryRules.NotBegun
+                : EntryRules.Ended;
         var world = await http.RequestServices.GetRequiredService<AccessWorlds>().OfAsync(found.Workspace);
         var today = Days.Of(clock.Now(), found.Workspace.Zone);
-        await NoteSeenAsync(http, found.Member, clock.Now());
-        if (Forbids(world, found.Member.Id, today) is { } cut)
+        NoteSeen(http, found.Member, clock.Now());
+        if (EntryRules.Forbids(world, found.Member.Id, today) is { } cut)
             return cut;
         return new Visitor(
             found.Workspace,
@@ -165,15 +133,10 @@ public static class Visitors
     }
 
     /// <summary>Notes when somebody was last here; every few minutes is often enough.</summary>
-    private static async Task NoteSeenAsync(HttpContext http, MemberRow member, DateTimeOffset now)
+    private static void NoteSeen(HttpContext http, MemberRow member, DateTimeOffset now)
     {
-        if (member.LastSeenAt > now.AddMinutes(-5))
-            return;
-        using var pass = await http.RequestServices.GetRequiredService<WriteGate>().EnterAsync();
-        await using var rows = http.RequestServices.GetRequiredService<Database>().Open(member.WorkspaceId);
-        await rows
-            .Members.Where(m => m.Id == member.Id)
-            .ExecuteUpdateAsync(set => set.SetProperty(m => m.LastSeenAt, now));
+        if (member.LastSeenAt is null || member.LastSeenAt <= now.AddMinutes(-5))
+            http.RequestServices.GetRequiredService<SeenMarks>().NoteMember(member.WorkspaceId, member.Id);
     }
 
     private static async Task<Standing?> HolderAsync(HttpContext http, Guid account, string shortName)

@@ -12,7 +12,6 @@ using ComeAboard.Service.Access;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
-using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
 using ComeAboard.Storage.Record;
 using ComeAboard.Storage.Workspaces;
@@ -51,6 +50,9 @@ public sealed class WorkspaceWrite(
 
     /// <summary>How the numbers of invitations by state change.</summary>
     public Dictionary<InvitationState, int> Moves { get; } = [];
+
+    /// <summary>Whether it is one of many done together, so that its mails go in turn.</summary>
+    public bool IsOneOfMany { get; set; }
 
     /// <summary>Whether mail waits to be sent once this is kept.</summary>
     public bool HasMail { get; private set; }
@@ -116,16 +118,6 @@ public sealed class WorkspaceWrite(
     /// <summary>Writes to the database what was changed and added so far.</summary>
     public async Task SaveAsync()
     {
-        // Whatever ended an invitation, its seats are free again.
-        foreach (var entry in rows.ChangeTracker.Entries<InvitationRow>().ToList())
-        {
-            if (
-                entry.State == EntityState.Modified
-                && entry.OriginalValues.GetValue<bool>(nameof(InvitationRow.IsPending))
-                && !entry.Entity.IsPending
-            )
-                await Seating.LapseAsync(this, entry.Entity);
-        }
         if (rows.ChangeTracker.HasChanges())
             await rows.SaveChangesAsync();
         foreach (var (type, list) in _new)
@@ -136,6 +128,47 @@ public sealed class WorkspaceWrite(
         }
         _new.Clear();
     }
+
+    /// <summary>
+    /// Does something that is kept or undone as a whole, whatever becomes of the rest of the change. It may be told no
+    /// after it has begun to write: nothing of it stays then, in the database, in what is tracked, or in the record.
+    /// Rows that were loaded before are to be loaded again afterwards.
+    /// </summary>
+    /// <param name="step">What is done; null when it was done, else why not.</param>
+    public async Task<Refusal?> AttemptAsync(Func<Task<Refusal?>> step)
+    {
+        await SaveAsync();
+        if (await access.TakeInAsync(Today) is { } before)
+            throw new InvalidOperationException(before.Sentence);
+        var transaction = rows.Database.CurrentTransaction!;
+        await transaction.CreateSavepointAsync(Savepoint);
+        var (headBefore, mailBefore, accessBefore) = (Head, HasMail, access.Mark());
+        var movesBefore = Moves.ToList();
+        var no = await step();
+        if (no is null)
+        {
+            await SaveAsync();
+            no = await access.TakeInAsync(Today);
+        }
+        if (no is null)
+        {
+            rows.ChangeTracker.Clear();
+            await transaction.ReleaseSavepointAsync(Savepoint);
+            return null;
+        }
+        await transaction.RollbackToSavepointAsync(Savepoint);
+        await transaction.ReleaseSavepointAsync(Savepoint);
+        rows.ChangeTracker.Clear();
+        _new.Clear();
+        (Head, HasMail) = (headBefore, mailBefore);
+        access.Restore(accessBefore);
+        Moves.Clear();
+        foreach (var (state, by) in movesBefore)
+            Moves[state] = by;
+        return no;
+    }
+
+    private const string Savepoint = "attempt";
 
     /// <summary>Notes that an invitation left one state (null for a new one) for another.</summary>
     public void Move(InvitationState? from, InvitationState to)
@@ -162,9 +195,9 @@ public sealed class WorkspaceWrite(
     {
         var member = await rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == caller.MemberId);
         if (member is null || !member.IsActive(now, workspace.Zone))
-            return Visitors.Ended;
+            return EntryRules.Ended;
         var world = await WorldAsync();
-        if (Visitors.Forbids(world, member.Id, Today) is { } cut)
+        if (EntryRules.Forbids(world, member.Id, Today) is { } cut)
             return cut;
         return world.DutiesOf(member.Id, Today).HasFlag(duty) ? member : DutyWords.Missing(duty);
     }

@@ -1,8 +1,10 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Record;
 using ComeAboard.Service.Access;
-using ComeAboard.Service.Mail;
+using ComeAboard.Service.Jobs;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Workspaces;
@@ -16,7 +18,8 @@ namespace ComeAboard.Service.Workspaces;
 /// </summary>
 /// <remarks>
 /// A change may be run twice: when one of a group fails, or refuses after it has begun to write, the whole group is
-/// rolled back and each is run alone. A change must therefore read and add rows and do nothing else.
+/// rolled back and each is run alone. A change must therefore read and add rows and do nothing else. None is run again
+/// that may be in already: see <see cref="CommitFate"/>.
 /// </remarks>
 public sealed class WorkspaceWriter
 {
@@ -28,6 +31,7 @@ public sealed class WorkspaceWriter
     private readonly OutboxBell _bell;
     private readonly AccessWorlds _worlds;
     private readonly Gatherer<Waiting> _waiting;
+    private readonly ConcurrentDictionary<Guid, (long At, Exception Fault)> _faults = new();
 
     public WorkspaceWriter(
         Database database,
@@ -45,32 +49,59 @@ public sealed class WorkspaceWriter
     /// <param name="workspace">Which workspace.</param>
     /// <param name="caller">Who changes it.</param>
     /// <param name="change">Reads, decides and adds rows.</param>
+    /// <param name="keep">False to try it: everything is decided and done, and then undone; the answer is the real one.</param>
     public Task<Outcome<T>> WriteAsync<T>(
         Guid workspace,
         Caller caller,
-        Func<WorkspaceWrite, Task<Outcome<T>>> change
+        Func<WorkspaceWrite, Task<Outcome<T>>> change,
+        bool keep = true
     )
         where T : notnull
     {
-        var waiting = new Waiting<T>(caller, change);
+        var waiting = new Waiting<T>(caller, change, keep);
         _waiting.Ask(workspace, waiting);
         return waiting.Answer;
     }
 
     private async Task RunTogetherAsync(Guid workspace, IReadOnlyList<Waiting> group)
     {
+        // Who asked while the database was at fault waited for that answer, too, and does not wait for it again.
+        if (_faults.TryGetValue(workspace, out var last) && group.All(one => one.AskedAt < last.At))
+        {
+            foreach (var one in group)
+                one.Fail(last.Fault);
+            return;
+        }
         try
         {
+            // What is only tried is undone, and must not take anything with it.
+            if (group.Count > 1 && group.Any(one => !one.Keep))
+            {
+                foreach (var part in group.GroupBy(one => one.Keep ? (object)true : one))
+                    await RunTogetherAsync(workspace, [.. part]);
+                return;
+            }
             await RunAsync(workspace, group);
         }
-        catch (Exception) when (group.Count > 1)
+        catch (Exception fault)
+            when (group.Count > 1 && group.All(one => one.Keep) && StorageFaults.Explain(fault) is null)
         {
             foreach (var one in group)
                 await RunTogetherAsync(workspace, [one]);
         }
         catch (Exception fault)
         {
-            group[0].Fail(fault);
+            // Where the database is at fault, all who wait hear it at once: none would fare better alone.
+            if (StorageFaults.Explain(fault) is not null)
+                _faults[workspace] = (
+                    Stopwatch.GetTimestamp(),
+                    // Of those who still wait nothing can be in.
+                    fault is UnknownFateException { InnerException: { } away }
+                        ? away
+                        : fault
+                );
+            foreach (var one in group)
+                one.Fail(fault);
         }
     }
 
@@ -81,12 +112,14 @@ public sealed class WorkspaceWriter
         await using var transaction = await rows.Database.BeginTransactionAsync();
         rows.Database.AutoSavepointsEnabled = false;
         var workspace = await LockAsync(rows, id);
+        var fate = await CommitFate.OfAsync(_database, rows);
         var head = workspace.RecordHead;
         var moves = new Dictionary<InvitationState, int>();
         var access = new AccessInWrite(_worlds, rows, workspace);
         var hasMail = false;
         foreach (var one in group)
         {
+            rows.HasWritten = false;
             var write = new WorkspaceWrite(rows, workspace, head, one.Caller, _clock.Now(), access);
             if (await one.RunAsync(write))
             {
@@ -102,12 +135,18 @@ public sealed class WorkspaceWriter
                     one.Finish();
                     return;
                 }
+                if (!one.Keep)
+                {
+                    await transaction.RollbackAsync();
+                    one.Finish();
+                    return;
+                }
                 head = write.Head;
                 hasMail |= write.HasMail;
                 foreach (var (state, by) in write.Moves)
                     moves[state] = moves.GetValueOrDefault(state) + by;
             }
-            else if (write.Head != head || rows.ChangeTracker.HasChanges())
+            else if (write.Head != head || rows.HasWritten || rows.ChangeTracker.HasChanges())
             {
                 // Something may be saved already. Alone that is simply not committed; others must not suffer for it.
                 if (group.Count > 1)
@@ -120,7 +159,7 @@ public sealed class WorkspaceWriter
         }
         await KeepAsync(rows, workspace, head, moves);
         await NoteAsync(rows, workspace, access);
-        await transaction.CommitAsync();
+        await fate.CommitAsync(transaction);
         access.Publish();
         foreach (var one in group)
             one.Finish();
@@ -192,9 +231,15 @@ public sealed class WorkspaceWriter
     // A process that was away for longer reads everything again.
     private const int KeptChanges = 5000;
 
-    private abstract class Waiting(Caller caller)
+    private abstract class Waiting(Caller caller, bool keep)
     {
         public Caller Caller => caller;
+
+        /// <summary>When it was asked for, by a clock that nobody sets.</summary>
+        public long AskedAt { get; } = Stopwatch.GetTimestamp();
+
+        /// <summary>Whether it is to be kept, or only tried.</summary>
+        public bool Keep => keep;
 
         /// <summary>Runs the change; true when what it added is to be kept.</summary>
         public abstract Task<bool> RunAsync(WorkspaceWrite write);
@@ -206,8 +251,8 @@ public sealed class WorkspaceWriter
         public abstract void Fail(Exception fault);
     }
 
-    private sealed class Waiting<T>(Caller caller, Func<WorkspaceWrite, Task<Outcome<T>>> change)
-        : Waiting(caller)
+    private sealed class Waiting<T>(Caller caller, Func<WorkspaceWrite, Task<Outcome<T>>> change, bool keep)
+        : Waiting(caller, keep)
         where T : notnull
     {
         private readonly TaskCompletionSource<Outcome<T>> _answer = new(

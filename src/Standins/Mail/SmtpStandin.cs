@@ -21,12 +21,16 @@ public sealed class SmtpStandin : IAsyncDisposable
     // Never disposed: conversations may still look at it, and it holds nothing that needs to be.
     private readonly CancellationTokenSource _stop = new();
     private readonly Task _accepting;
+    private readonly Func<Task> _greeting;
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<Task, bool> _conversations = new();
 
     /// <summary>Starts listening.</summary>
     /// <param name="inbox">Where mails are kept.</param>
     /// <param name="port">The port, or 0 for any free one.</param>
-    public SmtpStandin(Inbox inbox, int port = 0)
+    /// <param name="greeting">What whoever connects waits for before being greeted: a slow server.</param>
+    public SmtpStandin(Inbox inbox, int port = 0, Func<Task>? greeting = null)
     {
+        _greeting = greeting ?? (() => Task.CompletedTask);
         Inbox = inbox;
         Verdict = ByName;
         _listener = new TcpListener(IPAddress.Loopback, port);
@@ -61,6 +65,12 @@ public sealed class SmtpStandin : IAsyncDisposable
     /// <summary>Takes the delivery reports (RFC 3464) of mails that came back; null to let them go.</summary>
     public Func<MimeMessage, Task>? OnReturn { get; set; }
 
+    /// <summary>Whether it breaks the connection off at a mail to an address, in the middle of its words.</summary>
+    public Func<string, bool> BreaksOffAt { get; set; } = _ => false;
+
+    /// <summary>After how many mails it hangs up.</summary>
+    public int MailsPerConnection { get; set; } = int.MaxValue;
+
     private readonly System.Collections.Concurrent.ConcurrentDictionary<string, bool> _putOff = new();
 
     private string? ByName(string address)
@@ -88,6 +98,7 @@ public sealed class SmtpStandin : IAsyncDisposable
         await _stop.CancelAsync();
         _listener.Dispose();
         await _accepting;
+        await Task.WhenAll(_conversations.Keys);
     }
 
     private async Task AcceptAsync()
@@ -97,7 +108,12 @@ public sealed class SmtpStandin : IAsyncDisposable
             try
             {
                 var client = await _listener.AcceptTcpClientAsync(_stop.Token);
-                _ = ServeAsync(client);
+                var serving = ServeAsync(client);
+                _conversations[serving] = true;
+                _ = serving.ContinueWith(
+                    done => _conversations.TryRemove(done, out _),
+                    TaskScheduler.Default
+                );
             }
             catch (Exception fault)
                 when (fault is OperationCanceledException or SocketException or ObjectDisposedException)
@@ -128,11 +144,13 @@ public sealed class SmtpStandin : IAsyncDisposable
         private readonly PipeReader _reader = PipeReader.Create(stream);
         private readonly List<string> _recipients = [];
         private bool _hasSender;
+        private int _taken;
 
         public async Task RunAsync()
         {
+            await server._greeting().WaitAsync(stop);
             await SayAsync("220 standin.example ready");
-            while (await ReadLineAsync() is { } line)
+            while (_taken < server.MailsPerConnection && await ReadLineAsync() is { } line)
             {
                 var verb = line.Split(' ', 2)[0].ToUpperInvariant();
                 if (verb == "QUIT")
@@ -202,7 +220,10 @@ public sealed class SmtpStandin : IAsyncDisposable
                     return "552 5.3.4 The message is too long";
             }
             data.Position = 0;
+            if (_recipients.Any(server.BreaksOffAt))
+                throw new IOException("Broken off on purpose.");
             var message = await MimeMessage.LoadAsync(data, stop);
+            _taken++;
             IReadOnlyList<string> recipients = [.. _recipients];
             server.Inbox.Add(recipients, message);
             await server.ReturnAsync(recipients, message);

@@ -5,14 +5,14 @@ using Microsoft.EntityFrameworkCore.Metadata.Builders;
 namespace ComeAboard.Storage.Access;
 
 /// <summary>A seat pool and its account.</summary>
-public sealed class SeatPoolRow : IAccessRow
+public sealed class SeatPoolRow : IAccessRow, INamedRow
 {
-    public required Guid WorkspaceId { get; init; }
-    public required Guid Id { get; init; }
-    public required string Name { get; set; }
-    public required string NameKey { get; set; }
+    public Guid WorkspaceId { get; init; }
+    public Guid Id { get; init; }
+    public string Name { get; set; } = "";
+    public string NameKey { get; set; } = "";
     public string About { get; set; } = "";
-    public required int Total { get; set; }
+    public int Total { get; set; }
     public int Held { get; set; }
     public int Reserved { get; set; }
     public int EverHeld { get; set; }

@@ -7,10 +7,13 @@ using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Storage.Access;
 
+/// <summary>Whom an API token acts as, and the first instant at which it does not count any more (exclusive end).</summary>
+public readonly record struct TokenHolder(Guid Member, DateTimeOffset ExpiresAt);
+
 /// <summary>Who may do what in the entered workspace, and by which tokens programs ask, as read from the database.</summary>
 /// <param name="World">Who may do what.</param>
 /// <param name="Tokens">The member of each API token that counts, by its hash.</param>
-public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string, Guid> Tokens)
+public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string, TokenHolder> Tokens)
 {
     // Many members at once are read in lots, as a statement takes only so many parameters.
     private const int LotSize = 500;
@@ -162,14 +165,23 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
         };
     }
 
-    private static async Task<ImmutableDictionary<string, Guid>> TokensAsync(ComeAboardContext rows) =>
+    private static async Task<ImmutableDictionary<string, TokenHolder>> TokensAsync(ComeAboardContext rows) =>
         (
             await rows
                 .ApiTokens.AsNoTracking()
                 .Where(t => t.RevokedAt == null)
-                .Select(t => new { t.SecretHash, t.MemberId })
+                .Select(t => new
+                {
+                    t.SecretHash,
+                    t.MemberId,
+                    t.ExpiresAt,
+                })
                 .ToListAsync()
-        ).ToImmutableDictionary(t => t.SecretHash, t => t.MemberId, StringComparer.Ordinal);
+        ).ToImmutableDictionary(
+            t => t.SecretHash,
+            t => new TokenHolder(t.MemberId, t.ExpiresAt),
+            StringComparer.Ordinal
+        );
 
     private static async Task<ImmutableArray<Grant>> GrantsOfAsync(
         ComeAboardContext rows,

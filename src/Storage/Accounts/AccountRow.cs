@@ -1,4 +1,3 @@
-using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 
@@ -47,53 +46,6 @@ public sealed class AccountAddressRow
                 .HasFilter("proved_at IS NOT NULL");
             row.HasIndex(a => a.AccountId);
             row.HasOne<AccountRow>().WithMany().HasForeignKey(a => a.AccountId);
-        }
-    }
-}
-
-/// <summary>One open sign-in of an account in a browser; the cookie carries its id, and every request looks it up.</summary>
-public sealed class SessionRow
-{
-    public required Guid Id { get; init; }
-    public required Guid AccountId { get; init; }
-    public required DateTimeOffset OpenedAt { get; init; }
-    public required DateTimeOffset ExpiresAt { get; init; }
-
-    private sealed class Mapping : IEntityTypeConfiguration<SessionRow>
-    {
-        public void Configure(EntityTypeBuilder<SessionRow> row)
-        {
-            row.ToTable("sessions").HasKey(s => s.Id);
-            row.HasIndex(s => s.AccountId);
-            row.HasOne<AccountRow>().WithMany().HasForeignKey(s => s.AccountId);
-        }
-    }
-}
-
-/// <summary>A secret by which a program acts as a member of one workspace; kept as a hash.</summary>
-public sealed class ApiTokenRow : IAccessRow
-{
-    public required Guid WorkspaceId { get; init; }
-    public required Guid Id { get; init; }
-    public required Guid MemberId { get; init; }
-    public required Guid AccountId { get; init; }
-    public required string SecretHash { get; init; }
-    public required string Label { get; init; }
-    public required DateTimeOffset CreatedAt { get; init; }
-    public DateTimeOffset? RevokedAt { get; set; }
-
-    public AccessSubject Subject => AccessSubject.Tokens;
-
-    private sealed class Mapping : IEntityTypeConfiguration<ApiTokenRow>
-    {
-        public void Configure(EntityTypeBuilder<ApiTokenRow> row)
-        {
-            row.ToTable("api_tokens").HasKey(t => new { t.WorkspaceId, t.Id });
-            row.Ignore(t => t.Subject);
-            row.HasIndex(t => t.SecretHash).IsUnique();
-            row.HasIndex(t => new { t.WorkspaceId, t.MemberId });
-            row.Property(t => t.SecretHash).HasMaxLength(64);
-            row.Property(t => t.Label).HasMaxLength(100);
         }
     }
 }

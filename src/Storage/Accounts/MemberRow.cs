@@ -8,7 +8,7 @@ using Microsoft.EntityFrameworkCore.Metadata.Builders;
 namespace ComeAboard.Storage.Accounts;
 
 /// <summary>An account in a workspace, in one capacity, from joining to ending.</summary>
-public sealed class MemberRow : IAccessRow
+public sealed class MemberRow : IAccessRow, IVersionedRow, IListedRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
@@ -42,6 +42,12 @@ public sealed class MemberRow : IAccessRow
     public DateTimeOffset? EndedAt { get; set; }
     public Guid? InvitationId { get; init; }
     public string? InvitedByName { get; init; }
+
+    /// <summary>The address that was invited, where they came with another and did not prove that one; empty otherwise.</summary>
+    public string InvitedAs { get; init; } = "";
+
+    /// <summary>On whose word they came with another address: whoever handed the link over.</summary>
+    public string VouchedByName { get; init; } = "";
     public int Version { get; set; } = 1;
     public string SearchText { get; private set; } = "";
 

@@ -17,7 +17,7 @@ public enum DepartureState
 }
 
 /// <summary>The ending of one member's access.</summary>
-public sealed class DepartureRow : ITenantRow
+public sealed class DepartureRow : IListedRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
@@ -30,6 +30,9 @@ public sealed class DepartureRow : ITenantRow
     public required string RequestedByName { get; init; }
     public required DateTimeOffset RequestedAt { get; init; }
     public DateTimeOffset? DoneAt { get; set; }
+
+    /// <summary>What ending it came to, step by step, as JSON: as planned until it is done, then as done.</summary>
+    public string Steps { get; set; } = "[]";
 
     private sealed class Mapping : IEntityTypeConfiguration<DepartureRow>
     {

@@ -21,7 +21,7 @@ public enum BatchState
 }
 
 /// <summary>A run of many invitations, from a file or a pasted list.</summary>
-public sealed class BatchRow : ITenantRow
+public sealed class BatchRow : IListedRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
@@ -58,13 +58,18 @@ public sealed class BatchRow : ITenantRow
 
     /// <summary>Why it stopped.</summary>
     public string? Fault { get; set; }
-    public required Guid CreatedBy { get; init; }
-    public required string CreatedByName { get; init; }
+
+    /// <summary>Who is answerable for it: whoever handed it in, or had it sent since.</summary>
+    public required Guid CreatedBy { get; set; }
+    public required string CreatedByName { get; set; }
     public required DateTimeOffset CreatedAt { get; init; }
     public DateTimeOffset? StartedAt { get; set; }
     public DateTimeOffset? FinishedAt { get; set; }
     public Guid? Lease { get; set; }
     public DateTimeOffset? LeasedUntil { get; set; }
+
+    /// <summary>How many times working on it failed since it last went on.</summary>
+    public int Tries { get; set; }
 
     private sealed class Mapping : IEntityTypeConfiguration<BatchRow>
     {

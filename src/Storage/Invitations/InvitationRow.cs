@@ -1,3 +1,4 @@
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
@@ -8,7 +9,7 @@ using Microsoft.EntityFrameworkCore.Metadata.Builders;
 namespace ComeAboard.Storage.Invitations;
 
 /// <summary>One address, asked in.</summary>
-public sealed class InvitationRow : ITenantRow
+public sealed class InvitationRow : IVersionedRow, IListedRow
 {
     private InvitationState _state;
 
@@ -39,11 +40,14 @@ public sealed class InvitationRow : ITenantRow
     public Guid? BatchId { get; init; }
     public Guid? LinkId { get; init; }
 
-    /// <summary>Whether accepting waits for approval.</summary>
+    /// <summary>Whether whoever made the join link it came by wants it approved; the rules of the house may want it besides.</summary>
     public bool NeedsApproval { get; set; }
 
     /// <summary>The account that accepted and waits for approval.</summary>
     public Guid? AccountId { get; set; }
+
+    /// <summary>The proved address somebody came with who did not prove the invited one; empty otherwise.</summary>
+    public string CameAs { get; set; } = "";
     public DateTimeOffset? NextReminderAt { get; set; }
     public int Reminders { get; set; }
     public required InvitationState State
@@ -62,8 +66,14 @@ public sealed class InvitationRow : ITenantRow
     /// <summary>Of the link in the last mail; null while nothing was sent.</summary>
     public required string? SecretHash { get; set; }
 
-    /// <summary>Of a link made since by a reminder or handed out by an administrator; both links count.</summary>
+    /// <summary>Of a link mailed since by a reminder; both links count.</summary>
     public string? ExtraSecretHash { get; set; }
+
+    /// <summary>Of a link handed over by another way than mail, which proves no mailbox; it counts beside the others.</summary>
+    public string? HandedSecretHash { get; set; }
+
+    /// <summary>Who handed that link over; empty for nobody.</summary>
+    public string HandedByName { get; set; } = "";
     public required DateTimeOffset Deadline { get; set; }
     public required long AnswerSeconds { get; set; }
     public required Guid InvitedBy { get; set; }
@@ -82,6 +92,38 @@ public sealed class InvitationRow : ITenantRow
 
     public Stay Stay => new(LastDay, FirstDay);
     public Bundle Bundle => BundleText.Of(Gives);
+
+    /// <summary>The address of whoever has answered.</summary>
+    public string Answerer => CameAs.Length > 0 ? CameAs : Address;
+
+    /// <summary>What it offers, to whom.</summary>
+    public InvitationOffer Offer =>
+        new(
+            EmailAddress.Read(Address).Value,
+            Kind,
+            Bundle,
+            Stay,
+            Name,
+            Details,
+            Message,
+            Language,
+            HostId?.ToString()
+        )
+        {
+            OrganisationId = OrganisationId,
+            AnswerTime = TimeSpan.FromSeconds(AnswerSeconds),
+        };
+
+    /// <summary>How it stands, for deciding about its next step.</summary>
+    public InvitationStanding Standing =>
+        new(Id, Offer, State, Deadline, InvitedBy)
+        {
+            SentAt = SentAt,
+            NextReminderAt = NextReminderAt,
+            CameByLink = LinkId is not null,
+            WantsApproval = LinkId is not null && NeedsApproval,
+        };
+
     public PersonDetails Details =>
         new(GivenName, FamilyName, Organisation, Title, Department, Manager, Country, Note);
 
@@ -109,6 +151,11 @@ public sealed class InvitationRow : ITenantRow
         {
             row.ToTable("invitations").HasKey(i => new { i.WorkspaceId, i.Id });
             row.Ignore(i => i.Stay).Ignore(i => i.Details).Ignore(i => i.Bundle);
+            row.Ignore(i => i.Offer).Ignore(i => i.Standing).Ignore(i => i.Answerer);
+            row.HasIndex(i => i.HandedSecretHash)
+                .IsUnique()
+                .HasDatabaseName("ix_invitations_handed_secret_hash")
+                .HasFilter("handed_secret_hash IS NOT NULL");
             row.HasIndex(i => i.SecretHash).IsUnique();
             row.HasIndex(i => i.ExtraSecretHash)
                 .IsUnique()
@@ -171,6 +218,8 @@ public sealed class InvitationRow : ITenantRow
             row.Property(i => i.Message).HasMaxLength(PlainText.LongestMessage);
             row.Property(i => i.SecretHash).HasMaxLength(64);
             row.Property(i => i.ExtraSecretHash).HasMaxLength(64);
+            row.Property(i => i.HandedSecretHash).HasMaxLength(64);
+            row.Property(i => i.CameAs).HasMaxLength(400);
         }
     }
 }
@@ -186,63 +235,5 @@ public sealed class InvitationCountRow : ITenantRow
     {
         public void Configure(EntityTypeBuilder<InvitationCountRow> row) =>
             row.ToTable("invitation_counts").HasKey(c => new { c.WorkspaceId, c.State });
-    }
-}
-
-/// <summary>A code mailed to an invited address, to show that the holder of another account reads it.</summary>
-public sealed class AddressCodeRow : ITenantRow
-{
-    public required Guid WorkspaceId { get; init; }
-    public required Guid InvitationId { get; init; }
-    public required Guid AccountId { get; init; }
-    public required string CodeHash { get; set; }
-    public required DateTimeOffset ExpiresAt { get; set; }
-    public required DateTimeOffset AskedAt { get; set; }
-    public int Tries { get; set; }
-
-    private sealed class Mapping : IEntityTypeConfiguration<AddressCodeRow>
-    {
-        public void Configure(EntityTypeBuilder<AddressCodeRow> row) =>
-            row.ToTable("address_codes")
-                .HasKey(c => new
-                {
-                    c.WorkspaceId,
-                    c.InvitationId,
-                    c.AccountId,
-                });
-    }
-}
-
-/// <summary>An address whose owner asked not to be invited, kept as a hash and honoured in every workspace.</summary>
-public sealed class OptOutRow
-{
-    public required string AddressHash { get; init; }
-    public required DateTimeOffset At { get; init; }
-
-    private sealed class Mapping : IEntityTypeConfiguration<OptOutRow>
-    {
-        public void Configure(EntityTypeBuilder<OptOutRow> row) =>
-            row.ToTable("opt_outs").HasKey(o => o.AddressHash);
-    }
-}
-
-/// <summary>An address at which mail of a workspace came back for good, and what the mail server said.</summary>
-public sealed class BouncedAddressRow : ITenantRow
-{
-    public required Guid WorkspaceId { get; init; }
-    public required string AddressKey { get; init; }
-    public required string Address { get; init; }
-    public required string Answer { get; set; }
-    public required DateTimeOffset At { get; set; }
-
-    private sealed class Mapping : IEntityTypeConfiguration<BouncedAddressRow>
-    {
-        public void Configure(EntityTypeBuilder<BouncedAddressRow> row)
-        {
-            row.ToTable("bounced_addresses").HasKey(b => new { b.WorkspaceId, b.AddressKey });
-            row.Property(b => b.AddressKey).HasMaxLength(400);
-            row.Property(b => b.Address).HasMaxLength(400);
-            row.Property(b => b.Answer).HasMaxLength(500);
-        }
     }
 }

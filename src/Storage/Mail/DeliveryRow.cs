@@ -25,6 +25,19 @@ public enum DeliveryState
     Failed,
 }
 
+/// <summary>How much somebody waits for a mail: whoever sits before a page goes before whoever will look next week.</summary>
+public enum Urgency
+{
+    /// <summary>Somebody waits for it before a page: a code, a link to sign in.</summary>
+    AtOnce,
+
+    /// <summary>Somebody did something just now: one invitation, a notice.</summary>
+    Soon,
+
+    /// <summary>One of many: lists, steps for many, reminders by schedule.</summary>
+    InTurn,
+}
+
 /// <summary>
 /// An outgoing mail: written with the change it announces, sent by whichever process leases it. What it says – the whole
 /// letter, or for an invitation the secret of its link, from which the letter is laid out when it is sent – is sealed
@@ -40,6 +53,13 @@ public sealed class DeliveryRow : ITenantRow
     public required string MessageId { get; init; }
     public byte[]? Sealed { get; set; }
     public required DeliveryState State { get; set; }
+
+    /// <summary>The queue it waits in: its urgency and its workspace, so that queues are served by turns.</summary>
+    public required string Lane { get; init; }
+
+    /// <summary>The name of a queue.</summary>
+    public static string LaneOf(Urgency urgency, Guid workspace) => $"{(int)urgency}-{workspace:N}";
+
     public required DateTimeOffset DueAt { get; set; }
     public Guid? Lease { get; set; }
     public DateTimeOffset? LeasedUntil { get; set; }
@@ -56,7 +76,8 @@ public sealed class DeliveryRow : ITenantRow
         {
             row.ToTable("deliveries").HasKey(d => new { d.WorkspaceId, d.Id });
             row.HasIndex(d => new { d.WorkspaceId, d.InvitationId });
-            row.HasIndex(d => d.DueAt)
+            row.Property(d => d.Lane).HasMaxLength(40);
+            row.HasIndex(d => new { d.Lane, d.DueAt })
                 .HasDatabaseName("ix_deliveries_waiting")
                 .HasFilter("settled_at IS NULL");
             row.Property(d => d.Purpose).HasMaxLength(20);

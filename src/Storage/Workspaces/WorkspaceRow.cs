@@ -1,3 +1,4 @@
+using ComeAboard.Core;
 using ComeAboard.Core.Record;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;

@@ -59,7 +59,10 @@ public sealed class ListsAndRules
         ]);
         Assert.Null(fault);
         Assert.Equal((new DateOnly(2027, 1, 31), "guest", "de"), (wish.Until, wish.Kind, wish.Language));
-        Assert.Equal("Ines", InvitationOffer.Read(wish, Today, "en", AccessWorld.Empty).Value.Name);
+        Assert.Equal(
+            "Ines",
+            InvitationOffer.Read(wish, Today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Value.Name
+        );
         var (kept, why) = sheet.ReadRow(["ines@tide.example", "soon", "Gast"]);
         Assert.Equal(("row.day", "guest"), (why!.Code, kept.Kind));
     }
@@ -70,7 +73,7 @@ public sealed class ListsAndRules
         var wish = new InvitationWish("ines@tide.example", "guest") { Group = "Deck" };
         Assert.Equal(
             "group.unknown",
-            InvitationOffer.Read(wish, Today, "en", AccessWorld.Empty).Refusal!.Code
+            InvitationOffer.Read(wish, Today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Refusal!.Code
         );
     }
 
@@ -120,7 +123,7 @@ public sealed class ListsAndRules
             "view",
             Until: until is null ? null : DateOnly.Parse(until)
         );
-        var offer = InvitationOffer.Read(wish, Today, "en", AccessWorld.Empty).Value;
+        var offer = InvitationOffer.Read(wish, Today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Value;
         var inviter = Guid.NewGuid();
         var facts = new InvitingFacts(
             Worlds.WithAdministrator(AccessWorld.Empty, inviter),

@@ -10,26 +10,48 @@ public sealed class WhoMayComeIn
 {
     private static readonly EmailAddress Ines = EmailAddress.Read("ines@saltmarsh-university.example").Value;
 
+    private static readonly EmailAddress Other = EmailAddress.Read("ines.c@post.example").Value;
+
     [Fact]
-    public void An_account_without_the_invited_address_never_comes_in_without_its_code() =>
-        Gen.Select(Gen.Bool, Gen.Bool, Gen.Bool, Gen.Bool)
+    public void Nobody_comes_in_at_an_address_they_have_not_shown_to_be_theirs() =>
+        Gen.Select(Gen.Bool, Gen.Bool.Array[6])
             .Sample(
-                (holds, isElsewhere, codeShown, isMember) =>
+                (isHanded, said) =>
                 {
-                    var refusal = AcceptanceRules.Forbids(
-                        Ines,
-                        new Arrival.WithHeldAccount(holds, isElsewhere, codeShown, isMember)
-                    );
-                    if (refusal is null)
-                        Assert.True(!isMember && (holds || (codeShown && !isElsewhere)));
+                    var (holds, elsewhere, code, member) = (said[0], said[2], said[3], said[4]);
+                    var proved = holds && said[1];
+                    var own = proved || said[5] ? Other : null;
+                    var arrival = new Arrival.WithHeldAccount(holds, proved, elsewhere, code, member, own);
+                    if (!AcceptanceRules.Admit(Ines, isHanded, arrival).Try(out var admission, out _))
+                        return;
+                    Assert.False(member);
+                    // What is proved by coming was shown just now: by the mail itself, or by its code.
+                    if (admission.Proves is { } shown)
+                        Assert.True(shown.Key == Ines.Key && (code || holds && !isHanded));
+                    // Another address than the invited one is one's own, and only by a link that was handed over.
+                    if (admission.CameAs is { } other)
+                        Assert.True(isHanded && own is not null && other.Key == own.Key && !elsewhere);
+                    if (admission is { Proves: null, CameAs: null })
+                        Assert.True(proved);
                 }
             );
 
     [Fact]
-    public void A_new_account_cannot_take_an_address_somebody_has_proved()
+    public void A_new_account_proves_its_mailbox_by_the_mail_itself_or_by_a_code()
     {
-        Assert.Equal("account.exists", AcceptanceRules.Forbids(Ines, new Arrival.WithNewAccount(true))!.Code);
-        Assert.Null(AcceptanceRules.Forbids(Ines, new Arrival.WithNewAccount(false)));
+        Assert.Equal("account.exists", Code(false, new Arrival.WithNewAccount(Ines, true, true)));
+        Assert.Null(Code(false, new Arrival.WithNewAccount(Ines, false, false)));
+        Assert.Equal("code.needed", Code(true, new Arrival.WithNewAccount(Ines, false, false)));
+        Assert.Equal("code.needed", Code(true, new Arrival.WithNewAccount(Other, false, false)));
+        Assert.Equal("code.needed", Code(false, new Arrival.WithNewAccount(Other, false, false)));
+        Assert.Null(
+            AcceptanceRules.Admit(Ines, true, new Arrival.WithNewAccount(Ines, true, false)).Value.CameAs
+        );
+        var other = AcceptanceRules.Admit(Ines, true, new Arrival.WithNewAccount(Other, true, false)).Value;
+        Assert.Equal((Other, Other), (other.CameAs, other.Proves));
+
+        static string? Code(bool isHanded, Arrival arrival) =>
+            AcceptanceRules.Admit(Ines, isHanded, arrival).Refusal?.Code;
     }
 
     [Fact]
@@ -77,7 +99,7 @@ public sealed class WhoMayComeIn
     {
         var today = new DateOnly(2026, 11, 23);
         var wish = new InvitationWish("ines@saltmarsh-university.example", "GUEST", "VIEW", Until: today);
-        var offer = InvitationOffer.Read(wish, today, "en", AccessWorld.Empty).Value;
+        var offer = InvitationOffer.Read(wish, today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Value;
         Assert.Equal((Kind.Guest, today), (offer.Kind, offer.Stay.LastDay!.Value));
         Assert.Equal(new GivenRole(Role.View.Id), Assert.Single(offer.Gives.Roles));
 
@@ -91,7 +113,9 @@ public sealed class WhoMayComeIn
 
         (string, string?) Fault(InvitationWish wrong)
         {
-            var refusal = InvitationOffer.Read(wrong, today, "en", AccessWorld.Empty).Refusal!;
+            var refusal = InvitationOffer
+                .Read(wrong, today, "en", TimeSpan.FromDays(30), AccessWorld.Empty)
+                .Refusal!;
             return (refusal.Code, refusal.Field);
         }
     }

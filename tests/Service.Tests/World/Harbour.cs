@@ -3,6 +3,7 @@ using ComeAboard.Service.Workspaces;
 using ComeAboard.Standins.Mail;
 using ComeAboard.Storage;
 using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.Extensions.Configuration;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit;
@@ -54,11 +55,15 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
         Settings = ServiceSettings.Read(new ConfigurationBuilder().AddInMemoryCollection(gathered).Build());
         // Both nodes migrate at once, as two processes started together would.
         await Task.WhenAll(Settings.OpenDatabase().MigrateAsync(), Settings.OpenDatabase().MigrateAsync());
-        Node = ServiceHost.Build(Settings, Clock);
-        OtherNode = ServiceHost.Build(Settings, Clock);
+        Node = ServiceHost.Build(Settings, Clock, Quickly);
+        OtherNode = ServiceHost.Build(Settings, Clock, Quickly);
         await Node.StartAsync();
         await OtherNode.StartAsync();
     }
+
+    /// <summary>Hashes passwords with little work: the scenes make thousands, and none of them is worth guessing.</summary>
+    public static void Quickly(IServiceCollection services) =>
+        services.Configure<PasswordHasherOptions>(options => options.IterationCount = 1_000);
 
     /// <summary>Lets a harbour differ from the others in its settings.</summary>
     protected virtual void Adjust(Dictionary<string, string?> settings) { }
@@ -84,12 +89,12 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
         await Node.Services.GetRequiredService<Clockwork>().CatchUpAsync();
     }
 
-    public async Task RestartMailAsync(bool stop)
+    public async Task RestartMailAsync(bool stop, Func<Task>? greeting = null)
     {
         var port = Smtp.Port;
         await Smtp.DisposeAsync();
         if (!stop)
-            Smtp = new SmtpStandin(Inbox, port);
+            Smtp = new SmtpStandin(Inbox, port, greeting);
     }
 
     public async ValueTask DisposeAsync()

@@ -44,7 +44,7 @@ public sealed class PostgresCluster : IAsyncLifetime
             "-l",
             Path.Combine(_directory, "log"),
             "-o",
-            $"-p {_port} -k {_directory} -c listen_addresses=127.0.0.1 -c max_connections=200",
+            $"-p {_port} -k {_directory} -c listen_addresses=127.0.0.1 -c max_connections=800",
             "start"
         );
     }
@@ -72,7 +72,7 @@ public sealed class PostgresCluster : IAsyncLifetime
     private static bool IsRoot => Environment.UserName == "root";
 
     private string ConnectionTo(string database) =>
-        $"Host=127.0.0.1;Port={_port};Username=aboard;Database={database};Maximum Pool Size=40";
+        $"Host=127.0.0.1;Port={_port};Username=aboard;Database={database};Maximum Pool Size=40;Connection Idle Lifetime=10;Connection Pruning Interval=5";
 
     private static Task RunAsPostgresAsync(string program, params string[] arguments)
     {

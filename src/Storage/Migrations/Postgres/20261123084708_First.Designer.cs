@@ -112,7 +112,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("accounts", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.ApiTokenRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")
@@ -256,7 +256,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("members", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
@@ -883,7 +883,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
                         .WithMany()

@@ -112,7 +112,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("accounts", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.ApiTokenRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")
@@ -307,7 +307,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("members", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
@@ -616,7 +616,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("batches", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.BouncedAddressRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.Mail.BouncedAddressRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")
@@ -1115,7 +1115,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("presets", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.WordingRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.Mail.WordingRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")
@@ -1472,7 +1472,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
                         .WithMany()

@@ -696,57 +696,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("accounts", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("Id")
-                        .HasColumnType("uuid")
-                        .HasColumnName("id");
-
-                    b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("account_id");
-
-                    b.Property<DateTimeOffset>("CreatedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("created_at");
-
-                    b.Property<string>("Label")
-                        .IsRequired()
-                        .HasMaxLength(100)
-                        .HasColumnType("character varying(100)")
-                        .HasColumnName("label");
-
-                    b.Property<Guid>("MemberId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("member_id");
-
-                    b.Property<DateTimeOffset?>("RevokedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("revoked_at");
-
-                    b.Property<string>("SecretHash")
-                        .IsRequired()
-                        .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
-                        .HasColumnName("secret_hash");
-
-                    b.HasKey("WorkspaceId", "Id")
-                        .HasName("pk_api_tokens");
-
-                    b.HasIndex("SecretHash")
-                        .IsUnique()
-                        .HasDatabaseName("ix_api_tokens_secret_hash");
-
-                    b.HasIndex("WorkspaceId", "MemberId")
-                        .HasDatabaseName("ix_api_tokens_workspace_id_member_id");
-
-                    b.ToTable("api_tokens", (string)null);
-                });
-
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -802,6 +751,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<Guid?>("InvitationId")
                         .HasColumnType("uuid")
                         .HasColumnName("invitation_id");
+
+                    b.Property<string>("InvitedAs")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("invited_as");
 
                     b.Property<string>("InvitedByName")
                         .HasColumnType("text")
@@ -876,6 +830,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("integer")
                         .HasColumnName("version");
 
+                    b.Property<string>("VouchedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("vouched_by_name");
+
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_members");
 
@@ -903,34 +862,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasFilter("organisation_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
-                });
-
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
-                {
-                    b.Property<Guid>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("uuid")
-                        .HasColumnName("id");
-
-                    b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("account_id");
-
-                    b.Property<DateTimeOffset>("ExpiresAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("expires_at");
-
-                    b.Property<DateTimeOffset>("OpenedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("opened_at");
-
-                    b.HasKey("Id")
-                        .HasName("pk_sessions");
-
-                    b.HasIndex("AccountId")
-                        .HasDatabaseName("ix_sessions_account_id");
-
-                    b.ToTable("sessions", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
@@ -985,6 +916,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(16)")
                         .HasColumnName("state");
 
+                    b.Property<string>("Steps")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("steps");
+
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_departures");
 
@@ -1008,6 +944,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
+                    b.Property<string>("AddressKey")
+                        .HasColumnType("text")
+                        .HasColumnName("address_key");
+
                     b.Property<DateTimeOffset>("AskedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("asked_at");
@@ -1025,7 +965,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("integer")
                         .HasColumnName("tries");
 
-                    b.HasKey("WorkspaceId", "InvitationId", "AccountId")
+                    b.HasKey("WorkspaceId", "InvitationId", "AccountId", "AddressKey")
                         .HasName("pk_address_codes");
 
                     b.ToTable("address_codes", (string)null);
@@ -1196,6 +1136,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("integer")
                         .HasColumnName("total");
 
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
                     b.Property<string>("UnknownColumns")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1212,39 +1156,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_batches_workspace_id_digest");
 
                     b.ToTable("batches", (string)null);
-                });
-
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.BouncedAddressRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<string>("AddressKey")
-                        .HasMaxLength(400)
-                        .HasColumnType("character varying(400)")
-                        .HasColumnName("address_key");
-
-                    b.Property<string>("Address")
-                        .IsRequired()
-                        .HasMaxLength(400)
-                        .HasColumnType("character varying(400)")
-                        .HasColumnName("address");
-
-                    b.Property<string>("Answer")
-                        .IsRequired()
-                        .HasMaxLength(500)
-                        .HasColumnType("character varying(500)")
-                        .HasColumnName("answer");
-
-                    b.Property<DateTimeOffset>("At")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("at");
-
-                    b.HasKey("WorkspaceId", "AddressKey")
-                        .HasName("pk_bounced_addresses");
-
-                    b.ToTable("bounced_addresses", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationCountRow", b =>
@@ -1306,6 +1217,12 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("batch_id");
 
+                    b.Property<string>("CameAs")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("came_as");
+
                     b.Property<string>("Country")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1347,6 +1264,16 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("gives");
+
+                    b.Property<string>("HandedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("handed_by_name");
+
+                    b.Property<string>("HandedSecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("handed_secret_hash");
 
                     b.Property<Guid?>("HostId")
                         .HasColumnType("uuid")
@@ -1489,6 +1416,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_extra_secret_hash")
                         .HasFilter("extra_secret_hash IS NOT NULL");
+
+                    b.HasIndex("HandedSecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_invitations_handed_secret_hash")
+                        .HasFilter("handed_secret_hash IS NOT NULL");
 
                     b.HasIndex("NextReminderAt")
                         .HasDatabaseName("ix_invitations_reminding")
@@ -1721,36 +1653,37 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("presets", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.WordingRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.Mail.BouncedAddressRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
-                    b.Property<string>("Letter")
-                        .HasMaxLength(20)
-                        .HasColumnType("character varying(20)")
-                        .HasColumnName("letter");
+                    b.Property<string>("AddressKey")
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("address_key");
 
-                    b.Property<string>("Language")
-                        .HasMaxLength(20)
-                        .HasColumnType("character varying(20)")
-                        .HasColumnName("language");
-
-                    b.Property<string>("Body")
+                    b.Property<string>("Address")
                         .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("body");
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("address");
 
-                    b.Property<string>("Subject")
+                    b.Property<string>("Answer")
                         .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("subject");
+                        .HasMaxLength(500)
+                        .HasColumnType("character varying(500)")
+                        .HasColumnName("answer");
 
-                    b.HasKey("WorkspaceId", "Letter", "Language")
-                        .HasName("pk_wordings");
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
 
-                    b.ToTable("wordings", (string)null);
+                    b.HasKey("WorkspaceId", "AddressKey")
+                        .HasName("pk_bounced_addresses");
+
+                    b.ToTable("bounced_addresses", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Mail.DeliveryRow", b =>
@@ -1779,6 +1712,12 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<Guid?>("InvitationId")
                         .HasColumnType("uuid")
                         .HasColumnName("invitation_id");
+
+                    b.Property<string>("Lane")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("lane");
 
                     b.Property<Guid?>("Lease")
                         .HasColumnType("uuid")
@@ -1826,7 +1765,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_deliveries");
 
-                    b.HasIndex("DueAt")
+                    b.HasIndex("Lane", "DueAt")
                         .HasDatabaseName("ix_deliveries_waiting")
                         .HasFilter("settled_at IS NULL");
 
@@ -1834,6 +1773,38 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_deliveries_workspace_id_invitation_id");
 
                     b.ToTable("deliveries", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Mail.WordingRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Letter")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("letter");
+
+                    b.Property<string>("Language")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("language");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("body");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("subject");
+
+                    b.HasKey("WorkspaceId", "Letter", "Language")
+                        .HasName("pk_wordings");
+
+                    b.ToTable("wordings", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Record.RecordRow", b =>
@@ -1905,6 +1876,210 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_record_workspace_id_subject_sequence");
 
                     b.ToTable("record", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>
+                {
+                    b.Property<string>("SecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("secret_hash");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("AddressKey")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("address_key");
+
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("Purpose")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("purpose");
+
+                    b.Property<DateTimeOffset?>("UsedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("used_at");
+
+                    b.HasKey("SecretHash")
+                        .HasName("pk_account_links");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_account_links_account_id");
+
+                    b.ToTable("account_links", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.ApiTokenRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("label");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.Property<DateTimeOffset?>("RevokedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("revoked_at");
+
+                    b.Property<string>("SecretHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("secret_hash");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_api_tokens");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_api_tokens_secret_hash");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_api_tokens_workspace_id_member_id");
+
+                    b.ToTable("api_tokens", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.BudgetRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)")
+                        .HasColumnName("key");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("integer")
+                        .HasColumnName("count");
+
+                    b.Property<long>("EndsAt")
+                        .HasColumnType("bigint")
+                        .HasColumnName("ends_at");
+
+                    b.HasKey("Key")
+                        .HasName("pk_budgets");
+
+                    b.HasIndex("EndsAt")
+                        .HasDatabaseName("ix_budgets_ends_at");
+
+                    b.ToTable("budgets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SecurityEventRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Details")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("details");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Network")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("network");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasMaxLength(600)
+                        .HasColumnType("character varying(600)")
+                        .HasColumnName("who");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_security_events");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_security_events_at");
+
+                    b.ToTable("security_events", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("expires_at");
+
+                    b.Property<DateTimeOffset>("OpenedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("opened_at");
+
+                    b.Property<string>("SecretHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("secret_hash");
+
+                    b.HasKey("Id")
+                        .HasName("pk_sessions");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_sessions_account_id");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_sessions_secret_hash");
+
+                    b.ToTable("sessions", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Workspaces.IdempotencyRow", b =>
@@ -2086,7 +2261,17 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_links_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
                         .WithMany()

@@ -107,7 +107,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("accounts", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.ApiTokenRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("TEXT")
@@ -251,7 +251,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("members", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
@@ -876,7 +876,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
                         .WithMany()

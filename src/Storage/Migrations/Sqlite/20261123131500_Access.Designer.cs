@@ -694,7 +694,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("accounts", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.ApiTokenRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("TEXT")
@@ -903,7 +903,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("members", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.Property<Guid>("Id")
                         .ValueGeneratedOnAdd()
@@ -1212,7 +1212,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("batches", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.BouncedAddressRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.Mail.BouncedAddressRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("TEXT")
@@ -1719,7 +1719,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("presets", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.WordingRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.Mail.WordingRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("TEXT")
@@ -2078,7 +2078,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
                         .WithMany()

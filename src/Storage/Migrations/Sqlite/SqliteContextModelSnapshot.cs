@@ -691,57 +691,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("accounts", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.ApiTokenRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("Id")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("id");
-
-                    b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("account_id");
-
-                    b.Property<long>("CreatedAt")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("created_at");
-
-                    b.Property<string>("Label")
-                        .IsRequired()
-                        .HasMaxLength(100)
-                        .HasColumnType("TEXT")
-                        .HasColumnName("label");
-
-                    b.Property<Guid>("MemberId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("member_id");
-
-                    b.Property<long?>("RevokedAt")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("revoked_at");
-
-                    b.Property<string>("SecretHash")
-                        .IsRequired()
-                        .HasMaxLength(64)
-                        .HasColumnType("TEXT")
-                        .HasColumnName("secret_hash");
-
-                    b.HasKey("WorkspaceId", "Id")
-                        .HasName("pk_api_tokens");
-
-                    b.HasIndex("SecretHash")
-                        .IsUnique()
-                        .HasDatabaseName("ix_api_tokens_secret_hash");
-
-                    b.HasIndex("WorkspaceId", "MemberId")
-                        .HasDatabaseName("ix_api_tokens_workspace_id_member_id");
-
-                    b.ToTable("api_tokens", (string)null);
-                });
-
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -797,6 +746,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<Guid?>("InvitationId")
                         .HasColumnType("TEXT")
                         .HasColumnName("invitation_id");
+
+                    b.Property<string>("InvitedAs")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("invited_as");
 
                     b.Property<string>("InvitedByName")
                         .HasColumnType("TEXT")
@@ -871,6 +825,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("version");
 
+                    b.Property<string>("VouchedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("vouched_by_name");
+
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_members");
 
@@ -898,34 +857,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasFilter("organisation_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
-                });
-
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
-                {
-                    b.Property<Guid>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("id");
-
-                    b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("account_id");
-
-                    b.Property<long>("ExpiresAt")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("expires_at");
-
-                    b.Property<long>("OpenedAt")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("opened_at");
-
-                    b.HasKey("Id")
-                        .HasName("pk_sessions");
-
-                    b.HasIndex("AccountId")
-                        .HasDatabaseName("ix_sessions_account_id");
-
-                    b.ToTable("sessions", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
@@ -980,6 +911,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("state");
 
+                    b.Property<string>("Steps")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("steps");
+
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_departures");
 
@@ -1003,6 +939,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
+                    b.Property<string>("AddressKey")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address_key");
+
                     b.Property<long>("AskedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("asked_at");
@@ -1020,7 +960,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("tries");
 
-                    b.HasKey("WorkspaceId", "InvitationId", "AccountId")
+                    b.HasKey("WorkspaceId", "InvitationId", "AccountId", "AddressKey")
                         .HasName("pk_address_codes");
 
                     b.ToTable("address_codes", (string)null);
@@ -1191,6 +1131,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("total");
 
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tries");
+
                     b.Property<string>("UnknownColumns")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -1207,39 +1151,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_batches_workspace_id_digest");
 
                     b.ToTable("batches", (string)null);
-                });
-
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.BouncedAddressRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<string>("AddressKey")
-                        .HasMaxLength(400)
-                        .HasColumnType("TEXT")
-                        .HasColumnName("address_key");
-
-                    b.Property<string>("Address")
-                        .IsRequired()
-                        .HasMaxLength(400)
-                        .HasColumnType("TEXT")
-                        .HasColumnName("address");
-
-                    b.Property<string>("Answer")
-                        .IsRequired()
-                        .HasMaxLength(500)
-                        .HasColumnType("TEXT")
-                        .HasColumnName("answer");
-
-                    b.Property<long>("At")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("at");
-
-                    b.HasKey("WorkspaceId", "AddressKey")
-                        .HasName("pk_bounced_addresses");
-
-                    b.ToTable("bounced_addresses", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.InvitationCountRow", b =>
@@ -1301,6 +1212,12 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("batch_id");
 
+                    b.Property<string>("CameAs")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("came_as");
+
                     b.Property<string>("Country")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -1342,6 +1259,16 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("gives");
+
+                    b.Property<string>("HandedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("handed_by_name");
+
+                    b.Property<string>("HandedSecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("handed_secret_hash");
 
                     b.Property<Guid?>("HostId")
                         .HasColumnType("TEXT")
@@ -1484,6 +1411,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsUnique()
                         .HasDatabaseName("ix_invitations_extra_secret_hash")
                         .HasFilter("extra_secret_hash IS NOT NULL");
+
+                    b.HasIndex("HandedSecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_invitations_handed_secret_hash")
+                        .HasFilter("handed_secret_hash IS NOT NULL");
 
                     b.HasIndex("NextReminderAt")
                         .HasDatabaseName("ix_invitations_reminding")
@@ -1716,36 +1648,37 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("presets", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.WordingRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.Mail.BouncedAddressRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("TEXT")
                         .HasColumnName("workspace_id");
 
-                    b.Property<string>("Letter")
-                        .HasMaxLength(20)
+                    b.Property<string>("AddressKey")
+                        .HasMaxLength(400)
                         .HasColumnType("TEXT")
-                        .HasColumnName("letter");
+                        .HasColumnName("address_key");
 
-                    b.Property<string>("Language")
-                        .HasMaxLength(20)
-                        .HasColumnType("TEXT")
-                        .HasColumnName("language");
-
-                    b.Property<string>("Body")
+                    b.Property<string>("Address")
                         .IsRequired()
+                        .HasMaxLength(400)
                         .HasColumnType("TEXT")
-                        .HasColumnName("body");
+                        .HasColumnName("address");
 
-                    b.Property<string>("Subject")
+                    b.Property<string>("Answer")
                         .IsRequired()
+                        .HasMaxLength(500)
                         .HasColumnType("TEXT")
-                        .HasColumnName("subject");
+                        .HasColumnName("answer");
 
-                    b.HasKey("WorkspaceId", "Letter", "Language")
-                        .HasName("pk_wordings");
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
 
-                    b.ToTable("wordings", (string)null);
+                    b.HasKey("WorkspaceId", "AddressKey")
+                        .HasName("pk_bounced_addresses");
+
+                    b.ToTable("bounced_addresses", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Mail.DeliveryRow", b =>
@@ -1774,6 +1707,12 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<Guid?>("InvitationId")
                         .HasColumnType("TEXT")
                         .HasColumnName("invitation_id");
+
+                    b.Property<string>("Lane")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("lane");
 
                     b.Property<Guid?>("Lease")
                         .HasColumnType("TEXT")
@@ -1821,7 +1760,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_deliveries");
 
-                    b.HasIndex("DueAt")
+                    b.HasIndex("Lane", "DueAt")
                         .HasDatabaseName("ix_deliveries_waiting")
                         .HasFilter("settled_at IS NULL");
 
@@ -1829,6 +1768,38 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_deliveries_workspace_id_invitation_id");
 
                     b.ToTable("deliveries", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Mail.WordingRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Letter")
+                        .HasMaxLength(20)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("letter");
+
+                    b.Property<string>("Language")
+                        .HasMaxLength(20)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("language");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("body");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject");
+
+                    b.HasKey("WorkspaceId", "Letter", "Language")
+                        .HasName("pk_wordings");
+
+                    b.ToTable("wordings", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Record.RecordRow", b =>
@@ -1900,6 +1871,210 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_record_workspace_id_subject_sequence");
 
                     b.ToTable("record", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>
+                {
+                    b.Property<string>("SecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret_hash");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("AddressKey")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address_key");
+
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("Purpose")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("purpose");
+
+                    b.Property<long?>("UsedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("used_at");
+
+                    b.HasKey("SecretHash")
+                        .HasName("pk_account_links");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_account_links_account_id");
+
+                    b.ToTable("account_links", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.ApiTokenRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("created_at");
+
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("label");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("member_id");
+
+                    b.Property<long?>("RevokedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("revoked_at");
+
+                    b.Property<string>("SecretHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret_hash");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_api_tokens");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_api_tokens_secret_hash");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_api_tokens_workspace_id_member_id");
+
+                    b.ToTable("api_tokens", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.BudgetRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasMaxLength(200)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("key");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("count");
+
+                    b.Property<long>("EndsAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ends_at");
+
+                    b.HasKey("Key")
+                        .HasName("pk_budgets");
+
+                    b.HasIndex("EndsAt")
+                        .HasDatabaseName("ix_budgets_ends_at");
+
+                    b.ToTable("budgets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SecurityEventRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Details")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("details");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Network")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("network");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasMaxLength(600)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("who");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_security_events");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_security_events_at");
+
+                    b.ToTable("security_events", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("expires_at");
+
+                    b.Property<long>("OpenedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("opened_at");
+
+                    b.Property<string>("SecretHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret_hash");
+
+                    b.HasKey("Id")
+                        .HasName("pk_sessions");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_sessions_account_id");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_sessions_secret_hash");
+
+                    b.ToTable("sessions", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Workspaces.IdempotencyRow", b =>
@@ -2079,7 +2254,17 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Accounts.SessionRow", b =>
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_links_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.SessionRow", b =>
                 {
                     b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
                         .WithMany()

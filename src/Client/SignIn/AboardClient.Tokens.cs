@@ -1,0 +1,30 @@
+using ComeAboard.Client.SignIn;
+using ComeAboard.Client.Workspaces;
+
+namespace ComeAboard.Client;
+
+/// <content>API tokens, and what touches the safety of a workspace.</content>
+public sealed partial class AboardClient
+{
+    /// <summary>The caller's own API tokens, newest first; with the duty <c>settings</c> everybody's.</summary>
+    public Task<Page<TokenView>> TokensAsync(CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/tokens", WireJson.Default.PageTokenView, cancellation);
+
+    /// <summary>Makes an API token; its secret is shown this once.</summary>
+    public Task<NewToken> AddTokenAsync(TokenRequest request, CancellationToken cancellation = default) =>
+        PostAsync(
+            $"{_workspace}/tokens",
+            request,
+            WireJson.Default.TokenRequest,
+            WireJson.Default.NewToken,
+            cancellation
+        );
+
+    /// <summary>Revokes an API token; it is dead on its next use.</summary>
+    public Task RevokeTokenAsync(Guid id, CancellationToken cancellation = default) =>
+        DeleteAsync($"{_workspace}/tokens/{id}", cancellation);
+
+    /// <summary>What touched the safety of the workspace lately, newest first.</summary>
+    public Task<Page<SecurityEventView>> SecurityEventsAsync(CancellationToken cancellation = default) =>
+        GetAsync($"{_workspace}/security-events", WireJson.Default.PageSecurityEventView, cancellation);
+}

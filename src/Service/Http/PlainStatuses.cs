@@ -1,0 +1,42 @@
+using ComeAboard.Client;
+using ComeAboard.Core;
+
+namespace ComeAboard.Service.Http;
+
+/// <summary>Statuses that the framework sets by itself get a document too.</summary>
+public static class PlainStatuses
+{
+    public static IApplicationBuilder UsePlainStatuses(this IApplicationBuilder app) =>
+        app.UseStatusCodePages(context => ExplainAsync(context.HttpContext));
+
+    private static Task ExplainAsync(HttpContext http) =>
+        http.Response.StatusCode switch
+        {
+            StatusCodes.Status404NotFound => CommonRefusals.NotFound.WriteAsync(http),
+            StatusCodes.Status405MethodNotAllowed => WithStatus(
+                http,
+                "method.not-allowed",
+                "This path does not take that method."
+            ),
+            StatusCodes.Status415UnsupportedMediaType => WithStatus(
+                http,
+                "media-type.unsupported",
+                "The body must be application/json."
+            ),
+            var status and >= 400 => WithStatus(
+                http,
+                "request.malformed",
+                $"The request was refused with status {status}."
+            ),
+            _ => Task.CompletedTask,
+        };
+
+    private static Task WithStatus(HttpContext http, string code, string sentence)
+    {
+        var refusal = new Refusal(code, sentence, "Correct it as the interface's description says.");
+        var problem = refusal.ToProblem() with { Status = http.Response.StatusCode };
+        return Results
+            .Json(problem, WireJson.Default.Problem, Problem.MediaType, problem.Status)
+            .ExecuteAsync(http);
+    }
+}

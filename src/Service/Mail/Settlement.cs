@@ -1,0 +1,117 @@
+using System.Threading.Channels;
+using ComeAboard.Core;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Mail;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Mail;
+
+/// <summary>A mail, and what came of it.</summary>
+public sealed record Sent(DeliveryRow Delivery, SendResult Result);
+
+/// <summary>Writes down what came of mails, and what their invitations learn from it.</summary>
+public sealed class Settlement(
+    WorkspaceWriter writer,
+    DeliverySteps steps,
+    ServiceSettings settings,
+    ILogger<Settlement> log
+)
+{
+    private static readonly TimeSpan Pause = TimeSpan.FromSeconds(1);
+
+    /// <summary>Writes down what came of mails, as many at once as there are; how many it were.</summary>
+    public async Task<int> WriteDownAsync(ChannelReader<Sent> sent, CancellationToken stop)
+    {
+        var count = 0;
+        while (await sent.WaitToReadAsync(CancellationToken.None))
+        {
+            var results = new List<Sent>();
+            while (sent.TryRead(out var one))
+                results.Add(one);
+            foreach (var lot in results.GroupBy(result => result.Delivery.WorkspaceId))
+                await SettleAsync(lot.Key, [.. lot], stop);
+            count += results.Count;
+        }
+        return count;
+    }
+
+    /// <summary>Writes it down; tried again for a while, since what is not written down is sent once more.</summary>
+    private async Task SettleAsync(Guid workspace, IReadOnlyList<Sent> results, CancellationToken stop)
+    {
+        for (var tries = 1; ; tries++)
+        {
+            try
+            {
+                await writer.WriteAsync<bool>(workspace, Caller.Mail, write => SettleAsync(write, results));
+                return;
+            }
+            catch (Exception fault) when (tries < 20 && !stop.IsCancellationRequested)
+            {
+                log.LogWarning(fault, "What was sent could not be written down; it is tried again");
+                await Task.Delay(Pause, CancellationToken.None);
+            }
+        }
+    }
+
+    private async Task<Outcome<bool>> SettleAsync(WorkspaceWrite write, IReadOnlyList<Sent> results)
+    {
+        var ids = results.Select(result => result.Delivery.Id).ToList();
+        var lease = results[0].Delivery.Lease;
+        var deliveries = await write
+            .Rows.Deliveries.Where(d => ids.Contains(d.Id) && d.Lease == lease)
+            .ToDictionaryAsync(d => d.Id);
+        var about = deliveries.Values.Select(d => d.InvitationId).OfType<Guid>().Distinct().ToList();
+        var invitations = await write
+            .Rows.Invitations.Where(i => about.Contains(i.Id))
+            .ToDictionaryAsync(i => i.Id);
+        foreach (var (leased, result) in results)
+        {
+            if (!deliveries.TryGetValue(leased.Id, out var delivery))
+                continue;
+            delivery.Tries++;
+            var invitation =
+                delivery.Purpose is Purposes.Invitation or Purposes.Reminder
+                && delivery.InvitationId is { } id
+                    ? invitations.GetValueOrDefault(id)
+                    : null;
+            await NoteAsync(write, delivery, invitation, result);
+        }
+        return true;
+    }
+
+    private async Task NoteAsync(
+        WorkspaceWrite write,
+        DeliveryRow delivery,
+        InvitationRow? invitation,
+        SendResult result
+    )
+    {
+        switch (result)
+        {
+            case SendResult.Taken taken:
+                Outbox.Settle(delivery, DeliveryState.Accepted, taken.Answer, write.Now);
+                if (invitation is not null)
+                    await steps.NoteSentAsync(write, delivery, invitation);
+                break;
+            case SendResult.Refused refused:
+                Outbox.Settle(delivery, DeliveryState.Bounced, refused.Answer, write.Now);
+                if (invitation is not null)
+                    await steps.NoteBouncedAsync(write, invitation, refused.Answer);
+                break;
+            case SendResult.Unwanted unwanted:
+                Outbox.Settle(delivery, DeliveryState.Failed, unwanted.Why, write.Now);
+                break;
+            case SendResult.Later later:
+                delivery.State = DeliveryState.Deferred;
+                delivery.Answer = later.Answer;
+                delivery.DueAt =
+                    write.Now
+                    + RetryTimes.Wait(delivery.Tries, settings.Mail.FirstRetry, Random.Shared.NextDouble());
+                delivery.Lease = null;
+                delivery.LeasedUntil = null;
+                break;
+        }
+    }
+}

@@ -1,0 +1,101 @@
+using ComeAboard.Client.Workspaces;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Departures;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Accounts;
+using ComeAboard.Service.Invitations;
+using ComeAboard.Storage;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Workspaces;
+
+/// <summary>A workspace at a glance.</summary>
+public sealed class Overview(Database database, TimeProvider clock)
+{
+    private const int SoonEndingDays = 30;
+    private const int SoonExpiringDays = 3;
+    private const int Most = 20;
+
+    /// <summary>The colour of the workspace with a short name; null where it has none, or there is no such workspace.</summary>
+    public async Task<string?> ColourAsync(string shortName)
+    {
+        await using var rows = database.Open();
+        return await rows
+            .Workspaces.Where(w => w.ShortName == shortName)
+            .Select(w => w.Colour)
+            .FirstOrDefaultAsync();
+    }
+
+    /// <summary>The workspace itself, as its members see it.</summary>
+    public WorkspaceView ShowWorkspace(Visitor visitor)
+    {
+        var workspace = visitor.Workspace;
+        return new WorkspaceView(
+            workspace.Name,
+            workspace.ShortName,
+            workspace.TimeZone,
+            workspace.Language,
+            workspace.SenderName,
+            workspace.ReplyTo,
+            (int)workspace.AnswerTime.TotalDays,
+            Days.Of(clock.Now(), workspace.Zone),
+            [
+                .. AccessWorld
+                    .InOrder(visitor.World.Roles.Values)
+                    .Select(role => new RoleView(role.Name, role.Sentence)),
+            ]
+        )
+        {
+            Colour = workspace.Colour,
+            Appearance = WorkspaceRules.AppearanceOf(workspace),
+            Pages = [.. ConsolePages.For(visitor.Duties).Select(page => page.Title())],
+        };
+    }
+
+    /// <summary>What waits, who is here, who leaves soon.</summary>
+    public async Task<OverviewView> ShowAsync(Visitor visitor)
+    {
+        await using var rows = database.Open(visitor.WorkspaceId);
+        var now = clock.Now();
+        var zone = visitor.Workspace.Zone;
+        var today = Days.Of(now, zone);
+        var soon = today.AddDays(SoonEndingDays);
+        var closing = now.AddDays(SoonExpiringDays);
+        var present = rows
+            .Members.AsNoTracking()
+            .Where(m => m.EndedAt == null && (m.LastDay == null || m.LastDay >= today));
+        var kinds = await present
+            .GroupBy(m => m.Kind)
+            .Select(g => new { g.Key, Count = g.LongCount() })
+            .ToListAsync();
+        var ending = await present
+            .Where(m => m.LastDay <= soon)
+            .OrderBy(m => m.LastDay)
+            .ThenBy(m => m.Id)
+            .Take(Most)
+            .ToListAsync();
+        var expiring = await rows
+            .Invitations.AsNoTracking()
+            .Where(i =>
+                (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
+                && i.Deadline > now
+                && i.Deadline <= closing
+            )
+            .OrderBy(i => i.Deadline)
+            .Take(Most)
+            .ToListAsync();
+        return new OverviewView(
+            await InvitationLists.CountsAsync(rows),
+            Enum.GetValues<Kind>()
+                .ToDictionary(
+                    kind => kind.Word(),
+                    kind => kinds.FirstOrDefault(k => k.Key == kind)?.Count ?? 0
+                ),
+            AdministratorRule.Lasting(visitor.World, today).Count(),
+            await rows.Deliveries.CountAsync(d => d.SettledAt == null),
+            await PersonViews.OfAsync(rows, ending, now, visitor.Workspace, visitor.World),
+            [.. expiring.Select(i => InvitationViews.Of(i, null, now, visitor.World, visitor.Workspace))]
+        );
+    }
+}

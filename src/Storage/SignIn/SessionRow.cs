@@ -1,0 +1,31 @@
+using ComeAboard.Core;
+using ComeAboard.Storage.Accounts;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace ComeAboard.Storage.SignIn;
+
+/// <summary>
+/// One open sign-in of an account in a browser. The cookie carries its secret, and every request looks it up by the hash
+/// of that: reading the database is not signing in.
+/// </summary>
+public sealed class SessionRow
+{
+    public required Guid Id { get; init; }
+    public required string SecretHash { get; init; }
+    public required Guid AccountId { get; init; }
+    public required DateTimeOffset OpenedAt { get; init; }
+    public required DateTimeOffset ExpiresAt { get; init; }
+
+    private sealed class Mapping : IEntityTypeConfiguration<SessionRow>
+    {
+        public void Configure(EntityTypeBuilder<SessionRow> row)
+        {
+            row.ToTable("sessions").HasKey(s => s.Id);
+            row.HasIndex(s => s.AccountId);
+            row.HasIndex(s => s.SecretHash).IsUnique();
+            row.Property(s => s.SecretHash).HasMaxLength(64);
+            row.HasOne<AccountRow>().WithMany().HasForeignKey(s => s.AccountId);
+        }
+    }
+}

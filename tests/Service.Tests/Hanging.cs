@@ -1,0 +1,132 @@
+using System.Net;
+using ComeAboard.Client;
+using ComeAboard.Client.Access;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Service.Tests.World;
+using Microsoft.EntityFrameworkCore;
+using Xunit;
+using static ComeAboard.Service.Tests.World.Refusing;
+
+namespace ComeAboard.Service.Tests;
+
+/// <summary>A database that is there and does not answer, and a process that vanished with a lock: nobody waits for ever.</summary>
+public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
+{
+    // Far more than is promised, and far less than waiting for the database would take.
+    private static readonly TimeSpan Soon = TimeSpan.FromSeconds(20);
+
+    [Fact]
+    public async Task While_the_database_hangs_everybody_is_answered_and_afterwards_all_goes_on()
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.Client.Areas.AddAsync(new AreaRequest("Bridge"));
+        await ship.Client.Resources.AddAsync(new ResourceRequest("Log book", "Bridge"));
+        Assert.True(await DecideAsync(ship));
+        harbour.Way.IsFrozen = true;
+        try
+        {
+            await Task.WhenAll([
+                    .. Enumerable
+                        .Range(0, 6)
+                        .Select(async n =>
+                            Assert.StartsWith(
+                                "storage.",
+                                await CodeOf(ship.Client.Areas.AddAsync(new AreaRequest("Deck " + n))),
+                                StringComparison.Ordinal
+                            )
+                        ),
+                    Refused(ship.Client.InvitationsAsync()),
+                    Refused(
+                        ship.Client.SendInvitationAsync(
+                            new InvitationRequest(ship.Address("x"), "guest", "view"),
+                            "x"
+                        )
+                    ),
+                    NotReadyAsync(),
+                ])
+                .WaitAsync(Soon);
+            Assert.Null(await DecideAsync(ship).WaitAsync(Soon));
+        }
+        finally
+        {
+            harbour.Way.IsFrozen = false;
+        }
+        await UntilAsync(async () => await DecideAsync(ship) is true);
+        // What was refused was not written, whatever went through once the ice broke.
+        Assert.DoesNotContain(
+            (await ship.Client.Areas.ListAsync()).Items,
+            area => area.Name.StartsWith("Deck", StringComparison.Ordinal)
+        );
+        await ship.Client.Areas.AddAsync(new AreaRequest("Deck 1"));
+
+        static async Task Refused(Task call) =>
+            Assert.StartsWith("storage.", await CodeOf(call), StringComparison.Ordinal);
+
+        async Task NotReadyAsync()
+        {
+            using var looking = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+            var answer = await looking.GetAsync(new Uri("/health/ready", UriKind.Relative));
+            Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.StatusCode);
+        }
+    }
+
+    [Fact]
+    public async Task A_process_that_vanished_with_a_lock_holds_nobody_up_for_long()
+    {
+        var ship = await harbour.NewShipAsync();
+        await using var vanished = harbour.Database.Open(ship.Id);
+        await using var transaction = await vanished.Database.BeginTransactionAsync();
+        await vanished
+            .Workspaces.FromSql($"SELECT * FROM workspaces WHERE id = {ship.Id} FOR UPDATE")
+            .ToListAsync();
+        // Nothing more is heard of it. Whoever writes is told to wait, all of them together, and not for long.
+        var codes = await Task.WhenAll(
+                Enumerable
+                    .Range(0, 6)
+                    .Select(n => CodeOf(ship.Client.Areas.AddAsync(new AreaRequest("Deck " + n))))
+            )
+            .WaitAsync(Soon);
+        Assert.All(codes, code => Assert.Equal("storage.busy", code));
+        await UntilAsync(async () =>
+        {
+            try
+            {
+                await ship.Client.Areas.AddAsync(new AreaRequest("Deck"));
+                return true;
+            }
+            catch (RefusedException refused) when (refused.Problem.Code == "storage.busy")
+            {
+                return false;
+            }
+        });
+    }
+
+    /// <summary>What is decided; null when nothing is.</summary>
+    private static async Task<bool?> DecideAsync(Ship ship)
+    {
+        try
+        {
+            return (
+                await ship.Client.EvaluateAsync(
+                    new(new("user", ship.Administrator), new("view"), new("resource", "Log book"))
+                )
+            ).Decision;
+        }
+        catch (RefusedException refused)
+            when (refused.Problem.Code.StartsWith("storage.", StringComparison.Ordinal))
+        {
+            return null;
+        }
+    }
+
+    private static async Task UntilAsync(Func<Task<bool>> isTrue)
+    {
+        for (var tries = 0; tries < 300; tries++)
+        {
+            if (await isTrue())
+                return;
+            await Task.Delay(100);
+        }
+        Assert.Fail("It did not come true in 30 seconds.");
+    }
+}

@@ -1,0 +1,105 @@
+using System.Net;
+using ComeAboard.Client.Access;
+using ComeAboard.Service.Tests.World;
+using ComeAboard.Storage;
+using Microsoft.EntityFrameworkCore;
+using Xunit;
+using static ComeAboard.Service.Tests.World.Refusing;
+
+namespace ComeAboard.Service.Tests;
+
+/// <summary>What a start makes of the database it finds, and a service of one that goes away under it.</summary>
+public sealed class Starting(PostgresCluster cluster)
+{
+    private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-start-");
+
+    [Fact]
+    public async Task A_start_goes_on_where_one_was_killed_while_it_migrated()
+    {
+        var database = Database.Sqlite(Path.Combine(_directory.FullName, "killed.db"));
+        await using (var rows = database.Open())
+        {
+            await rows.Database.ExecuteSqlRawAsync(
+                """
+                CREATE TABLE "__EFMigrationsLock" ("Id" INTEGER NOT NULL PRIMARY KEY, "Timestamp" TEXT NOT NULL);
+                INSERT INTO "__EFMigrationsLock" VALUES (1, '2026-11-01 00:00:00');
+                """
+            );
+        }
+        await database.MigrateAsync().WaitAsync(TimeSpan.FromSeconds(60));
+        await using var made = database.Open();
+        Assert.Equal(0, await made.Workspaces.CountAsync());
+    }
+
+    [Fact]
+    public async Task A_start_that_waits_for_another_says_so()
+    {
+        var file = Path.Combine(_directory.FullName, "busy.db");
+        var said = new TaskCompletionSource<string>();
+        Task waiting;
+        await using (
+            new FileStream(file + ".migrating", FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None)
+        )
+        {
+            waiting = Database.Sqlite(file).MigrateAsync(waits: said.SetResult);
+            Assert.Contains(
+                "another process",
+                await said.Task.WaitAsync(TimeSpan.FromSeconds(30)),
+                StringComparison.Ordinal
+            );
+            Assert.False(waiting.IsCompleted);
+        }
+        await waiting.WaitAsync(TimeSpan.FromSeconds(60));
+    }
+
+    [Theory]
+    [InlineData(Engine.Sqlite)]
+    [InlineData(Engine.Postgres)]
+    public async Task What_is_newer_than_the_program_is_refused_by_name_and_what_is_not_there_is_not_made(
+        Engine engine
+    )
+    {
+        var file = Path.Combine(_directory.FullName, "new.db");
+        var database =
+            engine == Engine.Sqlite
+                ? Database.Sqlite(file)
+                : Database.Postgres(await cluster.NewDatabaseAsync());
+        var missing = await Assert.ThrowsAsync<UnusableDatabaseException>(() =>
+            database.MigrateAsync(makes: false)
+        );
+        Assert.Contains("come-aboard init", missing.Message, StringComparison.Ordinal);
+        Assert.False(File.Exists(file));
+        await database.MigrateAsync();
+        await database.MigrateAsync(makes: false);
+        await using (var rows = database.Open())
+            await rows.Database.ExecuteSqlRawAsync(
+                engine == Engine.Sqlite
+                    ? "INSERT INTO \"__EFMigrationsHistory\" VALUES ('29990101000000_Tomorrow', '99.0')"
+                    : "INSERT INTO \"__EFMigrationsHistory\" VALUES ('29990101000000_Tomorrow', '99.0')"
+            );
+        var newer = await Assert.ThrowsAsync<UnusableDatabaseException>(() => database.MigrateAsync());
+        Assert.Contains("29990101000000_Tomorrow", newer.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_file_that_is_taken_away_makes_the_service_unready_and_nothing_is_said_to_be_kept()
+    {
+        await using var harbour = new SqliteHarbour();
+        await harbour.InitializeAsync();
+        var ship = await harbour.NewShipAsync();
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        var ready = new Uri("/health/ready", UriKind.Relative);
+        Assert.Equal(HttpStatusCode.OK, (await http.GetAsync(ready)).StatusCode);
+        var (file, aside) = (harbour.Settings.DatabasePath, Path.Combine(_directory.FullName, "aside.db"));
+        File.Move(file, aside);
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await http.GetAsync(ready)).StatusCode);
+        Assert.Equal("storage.moved", await CodeOf(ship.Client.Areas.AddAsync(new AreaRequest("Deck"))));
+        // Another file in its place is no better, whatever is in it.
+        File.Copy(aside, file);
+        Assert.Equal("storage.moved", await CodeOf(ship.Client.Areas.AddAsync(new AreaRequest("Deck"))));
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await http.GetAsync(ready)).StatusCode);
+        File.Move(aside, file, overwrite: true);
+        await ship.Client.Areas.AddAsync(new AreaRequest("Deck"));
+        Assert.Equal(HttpStatusCode.OK, (await http.GetAsync(ready)).StatusCode);
+    }
+}
