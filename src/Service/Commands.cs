@@ -23,6 +23,8 @@ public static class Commands
         root.Subcommands.Add(Serve());
         root.Subcommands.Add(Init());
         root.Subcommands.Add(Recover());
+        foreach (var command in Upkeep.UpkeepCommands.All(Config))
+            root.Subcommands.Add(command);
         root.Subcommands.Add(DemoCommand.Make());
         root.Subcommands.Add(Describe());
         return root;
@@ -238,7 +240,8 @@ public static class Commands
         }
     }
 
-    private static int Refuse(Core.Refusal refusal)
+    /// <summary>Says why not, and what to do.</summary>
+    public static int Refuse(Core.Refusal refusal)
     {
         Console.Error.WriteLine($"{refusal.Sentence} {refusal.Remedy} [{refusal.Code}]");
         return 5;

@@ -13,8 +13,10 @@ public static class StorageFaults
     private const int SqliteLocked = 6;
     private const int SqliteReadOnly = 8;
     private const int SqliteIo = 10;
+    private const int SqliteCorrupt = 11;
     private const int SqliteFull = 13;
     private const int SqliteCannotOpen = 14;
+    private const int SqliteNoDatabase = 26;
 
     /// <summary>The refusal for a database that cannot take the work just now, or null for any other fault.</summary>
     public static Refusal? Explain(Exception fault)
@@ -44,6 +46,11 @@ public static class StorageFaults
                     "full",
                     "The disk of the database is full.",
                     "Tell the operator to make room; then try again."
+                ),
+                SqliteCorrupt or SqliteNoDatabase => Storage(
+                    "damaged",
+                    "The database file is damaged, or is no database.",
+                    "Tell the operator to check it, and to restore a back-up if it is."
                 ),
                 SqliteReadOnly or SqliteIo or SqliteCannotOpen => Storage(
                     "unwritable",

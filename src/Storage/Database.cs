@@ -39,21 +39,24 @@ public sealed class Database
     /// <param name="busySeconds">How long to wait for another process that is writing, before it counts as locked.</param>
     public static Database Sqlite(string path, int busySeconds = 5)
     {
-        var connection = new SqliteConnectionStringBuilder
-        {
-            DataSource = path,
-            DefaultTimeout = busySeconds,
-            ForeignKeys = true,
-        };
         var place = new FilePlace(path);
         var options = new DbContextOptionsBuilder<SqliteContext>()
-            .UseSqlite(connection.ConnectionString)
+            .UseSqlite(SqliteConnectionOf(path, busySeconds))
             .AddInterceptors(new SqliteOpening(place), new SqliteCommitted(place), new WritingSeen())
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<SqliteContext>(options);
         return new Database(Engine.Sqlite, pool.CreateDbContext, path);
     }
+
+    /// <summary>How the file is opened; connections of the same words are pooled together.</summary>
+    internal static string SqliteConnectionOf(string path, int busySeconds) =>
+        new SqliteConnectionStringBuilder
+        {
+            DataSource = path,
+            DefaultTimeout = busySeconds,
+            ForeignKeys = true,
+        }.ConnectionString;
 
     /// <summary>A PostgreSQL database.</summary>
     /// <param name="connectionString">In Npgsql's form: <c>Host=…;Database=…;Username=…</c>.</param>
@@ -102,6 +105,15 @@ public sealed class Database
         CancellationToken cancellation = default
     ) => new Schema(this, _file).MigrateAsync(makes, waits, cancellation);
 
+    /// <summary>Sees that the schema is this version's, and changes nothing.</summary>
+    /// <exception cref="UnusableDatabaseException">There is none, or its schema is another's.</exception>
+    public Task RequireCurrentAsync(CancellationToken cancellation = default) =>
+        new Schema(this, _file).RequireCurrentAsync(cancellation);
+
+    /// <summary>Whether nothing was ever kept there: no file, or no table of ours.</summary>
+    public Task<bool> IsNewAsync(CancellationToken cancellation = default) =>
+        new Schema(this, _file).IsNewAsync(cancellation);
+
     /// <summary>
     /// A connection that holds nobody up for long. What the operator says themselves about any of this wins.
     /// </summary>
@@ -115,7 +127,7 @@ public sealed class Database
         Unless("Tcp Keepalive", true);
         // The server lets go of what a process holds that has vanished, and nobody waits long for a lock.
         guarded.Options = (
-            "-c lock_timeout=3500 -c idle_in_transaction_session_timeout=8000"
+            "-c lock_timeout=3000 -c idle_in_transaction_session_timeout=8000"
             + " -c tcp_keepalives_idle=5 -c tcp_keepalives_interval=2 -c tcp_keepalives_count=2 -c tcp_user_timeout=9000 "
             + guarded.Options
         ).Trim();

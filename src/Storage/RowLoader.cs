@@ -21,10 +21,20 @@ public static class RowLoader
     /// <exception cref="InvalidOperationException">A row belongs to another workspace than the entered one.</exception>
     public static async Task LoadAsync(ComeAboardContext context, Type type, IReadOnlyList<object> rows)
     {
-        if (rows.Count == 0)
-            return;
         if (rows.OfType<ITenantRow>().Any(row => row.WorkspaceId != context.Workspace))
             throw new InvalidOperationException("A row of another workspace cannot be saved here.");
+        await LoadOfAllAsync(context, type, rows);
+    }
+
+    /// <summary>The same for rows of whichever workspace, where everything is copied.</summary>
+    internal static async Task LoadOfAllAsync(
+        ComeAboardContext context,
+        Type type,
+        IReadOnlyList<object> rows
+    )
+    {
+        if (rows.Count == 0)
+            return;
         var table = Tables.GetOrAdd(
             (context.GetType(), type),
             _ => Table.Of(context.Model.FindEntityType(type)!)

@@ -45,6 +45,29 @@ internal sealed class Schema(Database database, string? file)
         await context.Database.MigrateAsync(cancellation);
     }
 
+    public async Task RequireCurrentAsync(CancellationToken cancellation)
+    {
+        if (file is not null)
+        {
+            if (!File.Exists(file))
+                throw Missing($"There is no database file {file}.");
+            KeepPrivate(file);
+        }
+        await using var context = database.Open();
+        if (await IsOldAsync(context, false, cancellation))
+            throw new UnusableDatabaseException(
+                "The schema of the database is older than this program. Start the service once with it, or use the program the service runs."
+            );
+    }
+
+    public async Task<bool> IsNewAsync(CancellationToken cancellation)
+    {
+        if (file is not null)
+            return !File.Exists(file);
+        await using var context = database.Open();
+        return !(await context.Database.GetAppliedMigrationsAsync(cancellation)).Any();
+    }
+
     private static async Task<bool> IsOldAsync(
         ComeAboardContext context,
         bool makes,
@@ -118,17 +141,18 @@ internal sealed class Schema(Database database, string? file)
                         UnixCreateMode = Own,
                     }
                 ).Dispose();
-                // An empty file is no database yet, and whoever looks whether there is one opens it for reading only.
-                using var connection = new SqliteConnection($"Data Source={file};Pooling=False");
-                connection.Open();
-                using var command = connection.CreateCommand();
-                command.CommandText = "PRAGMA journal_mode=WAL";
-                command.ExecuteNonQuery();
             }
             else if ((File.GetUnixFileMode(file) & ~Own) != 0)
                 File.SetUnixFileMode(file, Own);
+            // An empty file is no database yet, and a copy that stands alone writes no log ahead: whoever looks whether
+            // there is one opens it for reading only, and could not change that.
+            using var connection = new SqliteConnection($"Data Source={file};Pooling=False");
+            connection.Open();
+            using var command = connection.CreateCommand();
+            command.CommandText = "PRAGMA journal_mode=WAL";
+            command.ExecuteNonQuery();
         }
-        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException)
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or SqliteException)
         {
             // Opening it says better what is wrong.
         }

@@ -97,10 +97,16 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
             Smtp = new SmtpStandin(Inbox, port, greeting);
     }
 
+    /// <summary>Whether a scene damaged its rows on purpose.</summary>
+    public bool IsDamaged { get; set; }
+
     public async ValueTask DisposeAsync()
     {
         await Node.StopAsync();
         await OtherNode.StopAsync();
+        // Whatever the scenes did, all of it adds up afterwards.
+        var findings = (await new Upkeep.DatabaseCheck(Database).RunAsync()).Findings;
+        Assert.True(IsDamaged || findings.Count == 0, string.Join('\n', findings));
         await Node.DisposeAsync();
         await OtherNode.DisposeAsync();
         await Smtp.DisposeAsync();
