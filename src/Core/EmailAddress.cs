@@ -9,8 +9,9 @@ namespace ComeAboard.Core;
 /// with a key by which two writings of the same mailbox are recognised.
 /// </summary>
 /// <remarks>
-/// Accepted is the dot-string form of the local part and a domain of at least two labels. Quoted local parts and
-/// address literals are refused: no workspace invites <c>"a b"@[192.0.2.1]</c>, and mail servers disagree about them.
+/// Accepted are both forms of the local part and a domain of at least two labels. A quoted local part keeps its quotes only
+/// where it needs them, so that one mailbox has one writing. Address literals are refused: nobody is invited at
+/// <c>[192.0.2.1]</c>.
 /// The key lower-cases both halves. RFC 5321 leaves the local part to its host; every mail host in practice ignores case.
 /// </remarks>
 public sealed record EmailAddress
@@ -79,11 +80,52 @@ public sealed record EmailAddress
         if (at <= 0 || at == trimmed.Length - 1)
             return Malformed("It needs a name, an @ and a domain.");
         var local = trimmed[..at];
-        if (local.Contains('@', StringComparison.Ordinal))
+        if (Unquote(local) is { } inside)
+        {
+            // Quotes that nothing needs are left away (RFC 5321 section 4.1.2).
+            local = LocalPartFault(inside) is null ? inside : Quote(inside);
+            if (QuotedFault(local, inside) is { } wrong)
+                return Malformed(wrong);
+        }
+        else if (local.Contains('@', StringComparison.Ordinal))
             return Malformed("There is more than one @ in it.");
-        if (LocalPartFault(local) is { } fault)
+        else if (LocalPartFault(local) is { } fault)
             return Malformed(fault);
         return ReadDomain(local, trimmed[(at + 1)..]);
+    }
+
+    /// <summary>What stands between the quotes of a quoted local part; null when it is not a single quoted string.</summary>
+    private static string? Unquote(string local)
+    {
+        if (local.Length < 3 || local[0] != '"' || local[^1] != '"')
+            return null;
+        var inside = new StringBuilder();
+        for (var i = 1; i < local.Length - 1; i++)
+        {
+            if (local[i] == '"' || local[i] == '\\' && ++i == local.Length - 1)
+                return null;
+            inside.Append(local[i]);
+        }
+        return inside.ToString();
+    }
+
+    private static string Quote(string inside) =>
+        "\""
+        + inside
+            .Replace("\\", "\\\\", StringComparison.Ordinal)
+            .Replace("\"", "\\\"", StringComparison.Ordinal)
+        + "\"";
+
+    private static string? QuotedFault(string local, string inside)
+    {
+        if (Octets(local) > LongestLocalPart)
+            return $"The part before the @ is longer than {LongestLocalPart} octets.";
+        foreach (var rune in inside.EnumerateRunes())
+        {
+            if (rune == Rune.ReplacementChar || !(IsAtomText(rune) || rune.Value is >= ' ' and <= '~'))
+                return $"The character U+{rune.Value:X4} may not stand in the part before the @.";
+        }
+        return null;
     }
 
     private static Outcome<EmailAddress> ReadDomain(string local, string written)

@@ -30,7 +30,10 @@ public sealed class BackingUp : RealService
         }
         Check(await OfAsync("check", file), 0, "1 invitation,");
         Check(await OfAsync("check", Path.Combine(Place.FullName, "none")), 5, "file.unknown");
-        await File.WriteAllTextAsync(Path.Combine(Place.FullName, "no-database"), "Ahoy, this is no database.");
+        await File.WriteAllTextAsync(
+            Path.Combine(Place.FullName, "no-database"),
+            "Ahoy, this is no database."
+        );
         Check(await OfAsync("check", Path.Combine(Place.FullName, "no-database")), 1, "is no database");
         Check(await OfAsync("restore"), 1, "FILE");
 

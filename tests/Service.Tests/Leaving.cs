@@ -215,6 +215,7 @@ public abstract class Leaving(Harbour harbour)
         await ship.SecretAsync(ship.Address("ines"));
         await Task.Delay(200);
         Assert.True((await ship.Client.VerifyRecordAsync()).Whole);
+        harbour.IsDamaged = true;
         await Sql.RunAsync(harbour, tampering, ship.Id);
         var found = await ship.Client.VerifyRecordAsync();
         Assert.Equal((false, code, at), (found.Whole, found.FaultCode, found.FaultAt!.Value));

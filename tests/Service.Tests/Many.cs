@@ -182,7 +182,24 @@ public abstract class Many(Harbour harbour)
         var loom = (await ship.Client.InvitationsAsync(search: "loom")).Items.Single();
         Assert.Equal(("client", "Loom", batch.Id), (loom.Kind, loom.FamilyName, loom.BatchId!.Value));
         await ship.Client.DeclineAsync(new DeclineRequest(await ship.SecretAsync(ship.Address("ines"))));
-        var again = await AddAsync(ship, csv, new BatchDefaults("partner", "view"), send: true);
+        // The very same file is its first run, whoever hands it in and however often at once.
+        var record = (await ship.Client.VerifyRecordAsync()).Entries;
+        var same = await Task.WhenAll(
+            Enumerable
+                .Range(0, 4)
+                .Select(_ =>
+                    ship.OtherNode.AddBatchAsync(
+                        FileOf(csv),
+                        "again.csv",
+                        new BatchDefaults("partner", "view"),
+                        true
+                    )
+                )
+        );
+        Assert.All(same, list => Assert.Equal((batch.Id, true), (list.Id, list.HandedInBefore)));
+        Assert.Equal(record, (await ship.Client.VerifyRecordAsync()).Entries);
+        // With other wishes it is a list of its own, and still invites nobody twice.
+        var again = await AddAsync(ship, csv, new BatchDefaults("client", "view"), send: true);
         Assert.Equal((0, 8), (again.Counts["sent"], again.Counts.Values.Sum()));
         Assert.Equal("declined", (await ship.Client.InvitationsAsync(search: "ines")).Items.Single().State);
         var results = Encoding.UTF8.GetString(await ship.Client.BatchResultsAsync(batch.Id));
@@ -199,6 +216,120 @@ public abstract class Many(Harbour harbour)
             );
             await of.Client.SendBatchAsync(empty.Id);
         }
+    }
+
+    [Fact]
+    public async Task A_file_that_was_held_is_sent_when_it_is_handed_in_to_be_sent()
+    {
+        var ship = await harbour.NewShipAsync();
+        var csv = $"Address\n{ship.Address("a")}\n{ship.Address("b")}\n";
+        var defaults = new BatchDefaults("guest", "view");
+        var held = await AddAsync(ship, csv, defaults, send: false);
+        var sent = await AddAsync(ship, csv, defaults, send: true);
+        Assert.Equal((held.Id, 2), (sent.Id, sent.Counts["sent"]));
+        Assert.Single((await ship.Client.BatchesAsync()).Items);
+    }
+
+    [Fact]
+    public async Task An_open_quotation_mark_holds_up_its_own_row_only_and_surplus_cells_are_named()
+    {
+        var ship = await harbour.NewShipAsync();
+        foreach (var last in (string[])["Kofi", "\"Kofi\"", "Kofi \"Ko\" Adu", "\"Kofi, \"\"Ko\"\" Adu\""])
+        {
+            var check = await CheckAsync(
+                ship,
+                $"Address,Name\n{ship.Address("ines")},\"Ines\n{ship.Address("oona")},Oona,deck,7\n{ship.Address("kofi")},{last}\n"
+            );
+            Assert.Equal(
+                [(1, "wrong"), (2, "ready"), (3, "ready")],
+                check.Items.OrderBy(e => e.Number).Select(e => (e.Number, e.Verdict))
+            );
+            var open = check.Items.Single(e => e.Number == 1);
+            Assert.Equal(("row.quote", ship.Address("ines")), (open.Problem!.Code, open.Address));
+            var note = Assert.Single(check.Items.Single(e => e.Number == 2).Notes);
+            Assert.Equal("row.not-read", note.Code);
+            Assert.Contains("\"deck\", \"7\"", note.Sentence, StringComparison.Ordinal);
+        }
+        var list = await AddAsync(
+            ship,
+            $"Address,Name\n{ship.Address("ines")},\"Ines\n{ship.Address("oona")},Oona,deck\n",
+            new BatchDefaults("guest", "view"),
+            true
+        );
+        Assert.Equal((1, 1), (list.Counts["sent"], list.Counts["wrong"]));
+        Assert.NotEmpty((await ship.Client.BatchEntriesAsync(list.Id, "sent")).Items.Single().Notes);
+        Assert.Equal("ready", (await ship.Client.MendAsync(list.Id, 1, new(Name: "Ines"))).Verdict);
+    }
+
+    [Fact]
+    public async Task However_its_letters_are_written_a_file_is_read_and_that_is_said()
+    {
+        var ship = await harbour.NewShipAsync();
+        var csv =
+            $"Adresse;Name;Erster Tag;Gültig bis\n{ship.Address("ines")};Väinö Šubrt;1.2.2030;28.2.2030\n";
+        var western = System.Text.CodePagesEncodingProvider.Instance.GetEncoding(1252)!;
+        foreach (
+            var (bytes, encoding) in new (byte[], string)[]
+            {
+                (Encoding.UTF8.GetBytes(csv), "UTF-8"),
+                ([.. Encoding.UTF8.Preamble, .. Encoding.UTF8.GetBytes(csv)], "UTF-8"),
+                ([.. Encoding.Unicode.Preamble, .. Encoding.Unicode.GetBytes(csv)], "UTF-16"),
+                (
+                    [.. Encoding.BigEndianUnicode.Preamble, .. Encoding.BigEndianUnicode.GetBytes(csv)],
+                    "UTF-16"
+                ),
+                (Encoding.Unicode.GetBytes(csv), "UTF-16"),
+                (Encoding.BigEndianUnicode.GetBytes(csv), "UTF-16"),
+                (western.GetBytes(csv), "Windows-1252"),
+            }
+        )
+        {
+            var check = await ship.Client.CheckBatchAsync(
+                new MemoryStream(bytes),
+                "crew.csv",
+                new BatchDefaults("guest", "view")
+            );
+            var entry = Assert.Single(check.Items);
+            Assert.Equal(
+                (encoding, "ready", "Väinö Šubrt", 0),
+                (check.Encoding, entry.Verdict, entry.Name, check.UnknownColumns.Count)
+            );
+        }
+    }
+
+    [Fact]
+    public async Task A_table_that_is_pasted_is_read_by_its_headings_and_without_them_names_what_it_leaves_out()
+    {
+        var ship = await harbour.NewShipAsync();
+        var defaults = new BatchDefaults("guest", "view");
+        var headed = await ship.Client.CheckPastedAsync(
+            new(
+                $"Name\tPier\tE-Mail\tArt\nInes Calloway\t4\t{ship.Address("ines")}\tKundin\n",
+                null,
+                defaults
+            )
+        );
+        Assert.Equal(
+            ("Ines Calloway", "client", "ready"),
+            headed.Items.Select(e => (e.Name, e.Kind, e.Verdict)).Single()
+        );
+        Assert.Equal(["Pier"], headed.UnknownColumns);
+        var bare = await ship.Client.CheckPastedAsync(
+            new(
+                $"1.\tInes Calloway\tPier 4\t{ship.Address("ines")}\nCc: {ship.Address("kofi")}\n",
+                null,
+                defaults
+            )
+        );
+        Assert.Equal(
+            [("Ines Calloway", "ready"), ("", "ready")],
+            bare.Items.OrderBy(e => e.Number).Select(e => (e.Name, e.Verdict))
+        );
+        Assert.Contains(
+            "Pier 4",
+            Assert.Single(bare.Items.Single(e => e.Number == 1).Notes).Sentence,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -425,6 +556,9 @@ public abstract class Many(Harbour harbour)
         // A second administrator who is not here yet does not make the first one dispensable.
         Assert.Equal("administrator.last", await CodeOf(ship.Client.EndAsync(ship.Administrator)));
     }
+
+    private static Task<BatchCheck> CheckAsync(Ship ship, string csv) =>
+        ship.Client.CheckBatchAsync(FileOf(csv), "crew.csv", new BatchDefaults("guest", "view"));
 
     private static MemoryStream FileOf(string csv) => new(Encoding.UTF8.GetBytes(csv));
 

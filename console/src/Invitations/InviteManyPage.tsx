@@ -1,10 +1,12 @@
 import { Button, FileButton, Group, Stack, Tabs, Textarea, Title } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
 import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { type DragEvent, useState } from "react";
 import { api, type Batch, type BatchDefaults, inWorkspace, take, upload } from "../api";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
+import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { DefaultsForm, noDefaults } from "./DefaultsForm";
 import { InviteNav } from "./InviteNav";
@@ -16,8 +18,13 @@ export function InviteManyPage() {
   const [text, setText] = useState("");
   const [defaults, setDefaults] = useState<BatchDefaults>({ ...noDefaults, kind: "guest" });
   const [isOver, setOver] = useState(false);
-  const open = (batch: Batch) =>
+  const open = (batch: Batch) => {
+    if (batch.handedInBefore)
+      notifications.show({
+        message: `This very file was handed in before, ${instantText(batch.createdAt)} by ${batch.createdBy}. Here is that list; nobody is invited twice.`,
+      });
     navigate({ to: "/w/$workspace/invite/lists/$id", params: { workspace, id: batch.id } });
+  };
   const file = useMutation({
     mutationFn: (chosen: File) =>
       upload<Batch>(`/api/v1/workspaces/${workspace}/batches`, {

@@ -176,6 +176,9 @@ function Where({ batch, workspace }: { batch: Batch; workspace: string }) {
           {batch.fault}
         </Alert>
       )}
+      {batch.encoding && batch.encoding !== "UTF-8" && (
+        <span>Its letters were read as {batch.encoding}.</span>
+      )}
       {batch.unknownColumns.length > 0 && (
         <span>
           Not known, and therefore not used: {batch.unknownColumns.map((column) => `“${column}”`).join(", ")}.

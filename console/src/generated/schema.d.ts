@@ -1908,6 +1908,8 @@ export interface components {
             unknownColumns: string[];
             /** @description The entries, those that cannot be sent first; at most 10,000. */
             items: components["schemas"]["BatchEntryView"][];
+            /** @description How the letters of a CSV file were written: UTF-8, UTF-16 or Windows-1252; null for anything else. */
+            encoding?: null | string;
         };
         /** @description What every entry of a list gets that does not say otherwise. */
         BatchDefaults: {
@@ -2028,6 +2030,10 @@ export interface components {
              * @description When the last work on it ended; null while it goes on.
              */
             finishedAt: null | string;
+            /** @description How the letters of a CSV file were written: UTF-8, UTF-16 or Windows-1252; null for anything else. */
+            encoding?: null | string;
+            /** @description Whether the same file was handed in before: this is that list, and no second one was made. */
+            handedInBefore?: boolean;
         };
         /** @description Something that stands in the way of an invitation, or will hold it up. */
         BlockerView: {
@@ -7419,6 +7425,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
             /** @description Created */
             201: {
                 headers: {

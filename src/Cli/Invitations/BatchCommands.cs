@@ -67,6 +67,12 @@ public static class BatchCommands
     {
         var open = await session.Client.BatchEntriesAsync(batch.Id, "open", null, 50, cancellation);
         PrintOpen(open.Items);
+        if (open.Items.Count == 0)
+            PrintOpen([
+                .. (
+                    await session.Client.BatchEntriesAsync(batch.Id, null, null, 200, cancellation)
+                ).Items.Where(entry => entry.Notes.Count > 0),
+            ]);
         Console.WriteLine($"{batch.Name}: {CountsOf(batch.Counts)}");
         if (batch.Fault is { } fault)
             Session.Say(fault);

@@ -140,8 +140,11 @@ public static class ImportCommand
                 cancellation
             );
         }
-        foreach (var column in batch.UnknownColumns)
-            Session.Say($"The column \"{column}\" is not known and not used.");
+        if (batch.HandedInBefore)
+            Session.Say(
+                $"This very file was handed in before, {Texts.Instant(batch.CreatedAt)} by {batch.CreatedBy}: here is that list. Nobody is invited twice."
+            );
+        SayHowRead(batch.UnknownColumns, batch.Encoding);
         batch = await BatchCommands.WatchAsync(session, batch.Id, cancellation);
         if (isPasted && !parsed.GetValue(Hold) && batch.Counts["ready"] + batch.Counts["account"] > 0)
         {
@@ -159,6 +162,15 @@ public static class ImportCommand
         else
             await BatchCommands.DescribeAsync(session, batch, cancellation);
         return BatchCommands.StatusOf(batch, parsed.GetValue(Hold));
+    }
+
+    private static void SayHowRead(IReadOnlyList<string> unknownColumns, string? encoding)
+    {
+        // What everybody writes today needs no word.
+        if (encoding is not (null or "UTF-8"))
+            Session.Say($"Read as {encoding}.");
+        foreach (var column in unknownColumns)
+            Session.Say($"The column \"{column}\" is not known and not used.");
     }
 
     private static async Task<int> CheckAsync(
@@ -203,8 +215,7 @@ public static class ImportCommand
         }
         else
         {
-            foreach (var column in check.UnknownColumns)
-                Session.Say($"The column \"{column}\" is not known and not used.");
+            SayHowRead(check.UnknownColumns, check.Encoding);
             BatchCommands.PrintOpen([
                 .. check.Items.Where(e => e.Problem is not null || e.Notes.Count > 0).Take(50),
             ]);

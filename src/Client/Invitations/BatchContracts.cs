@@ -68,7 +68,14 @@ public sealed record BatchView(
     string CreatedBy,
     DateTimeOffset CreatedAt,
     DateTimeOffset? FinishedAt
-);
+)
+{
+    /// <summary>How the letters of a CSV file were written: UTF-8, UTF-16 or Windows-1252; null for anything else.</summary>
+    public string? Encoding { get; init; }
+
+    /// <summary>Whether the same file was handed in before: this is that list, and no second one was made.</summary>
+    public bool HandedInBefore { get; init; }
+}
 
 /// <summary>One entry of a batch.</summary>
 /// <param name="Number">Its place, from 1; headings are not counted.</param>
@@ -104,7 +111,11 @@ public sealed record BatchCheck(
     IReadOnlyDictionary<string, int> Counts,
     IReadOnlyList<string> UnknownColumns,
     IReadOnlyList<BatchEntryView> Items
-);
+)
+{
+    /// <summary>How the letters of a CSV file were written: UTF-8, UTF-16 or Windows-1252; null for anything else.</summary>
+    public string? Encoding { get; init; }
+}
 
 /// <summary>Mends one entry; what is absent stays.</summary>
 /// <param name="Address">The right address.</param>

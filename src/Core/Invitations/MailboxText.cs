@@ -9,7 +9,7 @@ namespace ComeAboard.Core.Invitations;
 public static class MailboxText
 {
     // What stands around an address by accident: sentence ends, brackets, quotation marks of several languages.
-    private const string Leading = "<([{\"'`*•·-–—:;,.>«»„“”‘’‹›";
+    private const string Leading = "<([{\"'`*•·-–—:;,>«»„“”‘’‹›";
     private const string Trailing = ">)]}\"'`*.,;:!?«»„“”‘’‹›";
 
     /// <summary>Reads one entry; what is left out in reading is named in the notes.</summary>
@@ -39,7 +39,7 @@ public static class MailboxText
         if (name.Length == 0)
             name = comment;
         bare = Trim(bare, open < 0, notes);
-        if (!EmailAddress.Read(UnquoteLocalPart(bare)).Try(out var address, out var fault))
+        if (!EmailAddress.Read(bare).Try(out var address, out var fault))
             return new WrittenAddress(written, CleanName(name, notes), null, fault, notes);
         return new WrittenAddress(written, CleanName(name, notes), address, null, notes);
     }
@@ -83,8 +83,9 @@ public static class MailboxText
     /// <summary>A name that may not be kept is left out, and that is said.</summary>
     internal static string CleanName(string name, List<AddressNote> notes)
     {
+        // A number, or a sign of a list, is no name.
         if (PlainText.ReadName(name).Try(out var clean, out _))
-            return clean;
+            return clean.Any(char.IsLetter) ? clean : "";
         notes.Add(
             new AddressNote("name.left-out", "The name beside the address cannot be kept and was left out.")
         );
@@ -93,15 +94,6 @@ public static class MailboxText
 
     private static bool IsQuotedLocalPart(string bare) =>
         bare.StartsWith('"') && bare.LastIndexOf("\"@", StringComparison.Ordinal) > 0;
-
-    /// <summary>A quoted local part that needs no quotes is the same mailbox without them (RFC 5321 section 4.1.2).</summary>
-    private static string UnquoteLocalPart(string bare)
-    {
-        if (!IsQuotedLocalPart(bare))
-            return bare;
-        var end = bare.LastIndexOf("\"@", StringComparison.Ordinal);
-        return Unescape(bare[1..end]) + bare[(end + 1)..];
-    }
 
     /// <summary>The last pair of angle brackets outside quotes that holds something; −1 when there is none.</summary>
     private static (int Open, int Close) Angle(string text)

@@ -1,10 +1,12 @@
+using System.Text.RegularExpressions;
+
 namespace ComeAboard.Core.Invitations;
 
 /// <summary>
 /// Takes apart what people paste: addresses between commas, semicolons, tabs, line ends or spaces, with and without
 /// names, out of mails, tables and sentences. Every entry comes back, also the ones that are no address.
 /// </summary>
-public static class PastedList
+public static partial class PastedList
 {
     /// <summary>Longest text taken, in characters, inclusive: about 50,000 addresses.</summary>
     public const int LongestText = 4_000_000;
@@ -28,7 +30,15 @@ public static class PastedList
 
     private static void ReadLine(string line, List<WrittenAddress> entries)
     {
-        var parts = SplitAtSeparators(line);
+        var parts = SplitAtSeparators(WithoutPrefix(WithoutMarker(line)));
+        for (var i = 0; i < parts.Count; i++)
+            parts[i] = WithoutPrefix(parts[i]);
+        parts.RemoveAll(part => part.Trim().Length == 0);
+        if (CellsBeside.Read(line, parts) is { } row)
+        {
+            entries.Add(row);
+            return;
+        }
         for (var i = 0; i < parts.Count; i++)
         {
             var part = parts[i];
@@ -47,6 +57,24 @@ public static class PastedList
                 entries.Add(MailboxText.Read(entry));
         }
     }
+
+    /// <summary>A line without what numbers it or points at it: <c>1.</c>, <c>2)</c>, <c>•</c>, <c>[x]</c>.</summary>
+    private static string WithoutMarker(string line) => Marker().Replace(line, "", 1);
+
+    /// <summary>A part without the field name of a mail that stands before it: <c>Cc:</c>.</summary>
+    private static string WithoutPrefix(string part) => Prefix().Replace(part, "", 1);
+
+    [GeneratedRegex(
+        @"^\s*((\(?\d{1,5}\s*[.):]|[-*+•·–—‣▪◦○●►]|\[[ xX✓]?\]|[a-zA-Z]\))[\s\u00a0]+)+(?=\S)",
+        RegexOptions.CultureInvariant
+    )]
+    private static partial Regex Marker();
+
+    [GeneratedRegex(
+        @"^\s*(to|cc|bcc|from|reply-to|sender|mail|e-mail|an|kopie|blindkopie|von|antwort an)\s*:\s*(?!//)",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
+    private static partial Regex Prefix();
 
     private static WrittenAddress FamilyNameFirst(string family, string rest)
     {

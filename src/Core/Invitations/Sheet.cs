@@ -107,9 +107,14 @@ public sealed class Sheet
             );
     }
 
-    /// <summary>Reads one row; cells the headings do not reach are ignored. Empty cells say nothing.</summary>
-    /// <returns>The wish, unread but for its days and kind; and <c>row.day</c> when a day in it is none.</returns>
-    public (InvitationWish Wish, Refusal? Fault) ReadRow(IReadOnlyList<string> cells)
+    /// <summary>Reads one row. Empty cells say nothing; cells that the headings do not reach are named.</summary>
+    /// <returns>
+    /// The wish, unread but for its days and kind; <c>row.quote</c> when a quotation mark in it is never closed, or
+    /// <c>row.day</c> when a day in it is none; and what was left out in reading.
+    /// </returns>
+    public (InvitationWish Wish, Refusal? Fault, IReadOnlyList<AddressNote> Notes) ReadRow(
+        IReadOnlyList<string> cells
+    )
     {
         var address = MailboxText.Read(Cell(cells, SheetColumn.Address));
         var (from, noFrom) = Day(cells, SheetColumn.From);
@@ -140,8 +145,41 @@ public sealed class Sheet
             Group = Cell(cells, SheetColumn.Group),
             Resource = Cell(cells, SheetColumn.Resource),
         };
-        return (wish, noFrom ?? noUntil);
+        return (wish, OpenQuote(cells) ?? noFrom ?? noUntil, NotesOf(cells, address));
     }
+
+    private List<AddressNote> NotesOf(IReadOnlyList<string> cells, WrittenAddress address)
+    {
+        var notes = address.Notes.ToList();
+        if (Cell(cells, SheetColumn.Remark) is { } remarks)
+            notes.AddRange(remarks.Split('\n').Select(remark => new AddressNote("row.not-read", remark)));
+        var surplus = cells
+            .Skip(_columns.Length)
+            .Where(cell => !string.IsNullOrWhiteSpace(cell))
+            .Select(cell => $"\"{Words.Short(cell.Trim())}\"")
+            .ToList();
+        if (surplus.Count > 0)
+            notes.Add(
+                new AddressNote(
+                    "row.not-read",
+                    $"The row has more cells than there are headings: {string.Join(", ", surplus)} {(surplus.Count == 1 ? "was" : "were")} not read."
+                )
+            );
+        return notes;
+    }
+
+    private static Refusal? OpenQuote(IReadOnlyList<string> cells) =>
+        cells.FirstOrDefault(cell =>
+            cell.TrimStart().StartsWith('"') && cell.Count(sign => sign == '"') % 2 == 1
+        )
+            is { } open
+            ? new Refusal(
+                "row.quote",
+                $"A quotation mark in this row is never closed: {Words.Short(open.Trim())}.",
+                "Say again what stands behind it, or mend the file.",
+                Field: "file"
+            )
+            : null;
 
     private string? Cell(IReadOnlyList<string> cells, SheetColumn column)
     {
@@ -214,12 +252,78 @@ public sealed class Sheet
                     ("jobtitle", SheetColumn.Title),
                     ("position", SheetColumn.Title),
                     ("startdate", SheetColumn.From),
+                    ("startday", SheetColumn.From),
+                    ("starts", SheetColumn.From),
+                    ("startson", SheetColumn.From),
+                    ("firstday", SheetColumn.From),
+                    ("begin", SheetColumn.From),
+                    ("begins", SheetColumn.From),
+                    ("beginning", SheetColumn.From),
+                    ("begindate", SheetColumn.From),
                     ("from", SheetColumn.From),
+                    ("since", SheetColumn.From),
+                    ("validfrom", SheetColumn.From),
+                    ("arrival", SheetColumn.From),
+                    ("arrives", SheetColumn.From),
+                    ("accessfrom", SheetColumn.From),
+                    ("joining", SheetColumn.From),
+                    ("joiningdate", SheetColumn.From),
+                    ("startdatum", SheetColumn.From),
+                    ("starttag", SheetColumn.From),
+                    ("erstertag", SheetColumn.From),
+                    ("anfang", SheetColumn.From),
+                    ("anfangsdatum", SheetColumn.From),
+                    ("beginndatum", SheetColumn.From),
+                    ("beginntag", SheetColumn.From),
                     ("von", SheetColumn.From),
+                    ("ab", SheetColumn.From),
+                    ("gueltigab", SheetColumn.From),
+                    ("gueltigvon", SheetColumn.From),
+                    ("gultigab", SheetColumn.From),
+                    ("gultigvon", SheetColumn.From),
+                    ("eintritt", SheetColumn.From),
+                    ("eintrittsdatum", SheetColumn.From),
+                    ("anreise", SheetColumn.From),
+                    ("zugangab", SheetColumn.From),
                     ("enddate", SheetColumn.Until),
-                    ("until", SheetColumn.Until),
+                    ("endday", SheetColumn.Until),
+                    ("ends", SheetColumn.Until),
+                    ("endson", SheetColumn.Until),
                     ("lastday", SheetColumn.Until),
+                    ("until", SheetColumn.Until),
+                    ("to", SheetColumn.Until),
+                    ("till", SheetColumn.Until),
+                    ("through", SheetColumn.Until),
+                    ("finish", SheetColumn.Until),
+                    ("finishes", SheetColumn.Until),
+                    ("expiry", SheetColumn.Until),
+                    ("expires", SheetColumn.Until),
+                    ("expireson", SheetColumn.Until),
+                    ("expirydate", SheetColumn.Until),
+                    ("validuntil", SheetColumn.Until),
+                    ("validto", SheetColumn.Until),
+                    ("validtill", SheetColumn.Until),
+                    ("departure", SheetColumn.Until),
+                    ("departs", SheetColumn.Until),
+                    ("leaving", SheetColumn.Until),
+                    ("leavingdate", SheetColumn.Until),
+                    ("accessuntil", SheetColumn.Until),
+                    ("enddatum", SheetColumn.Until),
+                    ("endtag", SheetColumn.Until),
+                    ("letztertag", SheetColumn.Until),
                     ("bis", SheetColumn.Until),
+                    ("gueltigbis", SheetColumn.Until),
+                    ("gultigbis", SheetColumn.Until),
+                    ("befristetbis", SheetColumn.Until),
+                    ("befristung", SheetColumn.Until),
+                    ("ablauf", SheetColumn.Until),
+                    ("ablaufdatum", SheetColumn.Until),
+                    ("lauftab", SheetColumn.Until),
+                    ("austritt", SheetColumn.Until),
+                    ("austrittsdatum", SheetColumn.Until),
+                    ("abreise", SheetColumn.Until),
+                    ("zugangbis", SheetColumn.Until),
+                    ("remarkonreading", SheetColumn.Remark),
                     ("vorgesetzter", SheetColumn.Manager),
                     ("gastgeberin", SheetColumn.Host),
                 ]

@@ -59,4 +59,7 @@ public enum SheetColumn
 
     /// <summary>A line to tell people apart.</summary>
     Note,
+
+    /// <summary>What was left out when a pasted list became a table; no column of anybody's file.</summary>
+    Remark,
 }

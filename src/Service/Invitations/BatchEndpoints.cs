@@ -27,6 +27,7 @@ public static class BatchEndpoints
             .MapPost("", AddFileAsync)
             .WithName("addBatch")
             .Produces<BatchView>(201)
+            .Produces<BatchView>()
             .DisableAntiforgery()
             .WithMetadata(new RequestSizeLimitAttribute(Tables.LargestFile + 1024 * 1024));
         batches
@@ -94,7 +95,9 @@ public static class BatchEndpoints
             read,
             send ?? false
         );
-        return added.ToResult(view => Results.Created($"{http.Request.Path}/{view.Id}", view));
+        return added.ToResult(view =>
+            view.HandedInBefore ? Results.Ok(view) : Results.Created($"{http.Request.Path}/{view.Id}", view)
+        );
     }
 
     private static async Task<IResult> CheckFileAsync(

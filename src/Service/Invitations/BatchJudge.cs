@@ -19,7 +19,14 @@ namespace ComeAboard.Service.Invitations;
 /// <param name="Wish">What it asks for, defaults filled in.</param>
 /// <param name="Offer">What that amounts to; null when it cannot be read.</param>
 /// <param name="Fault">Why it cannot.</param>
-public sealed record ReadEntry(int Number, InvitationWish Wish, InvitationOffer? Offer, Refusal? Fault);
+/// <param name="Notes">What was left out in reading.</param>
+public sealed record ReadEntry(
+    int Number,
+    InvitationWish Wish,
+    InvitationOffer? Offer,
+    Refusal? Fault,
+    IReadOnlyList<AddressNote> Notes
+);
 
 /// <summary>What is thought of an entry.</summary>
 public sealed record JudgedEntry(ReadEntry Entry, Verdict Verdict, Refusal? Refusal, EntryReason? Reason)
@@ -75,8 +82,13 @@ public sealed class BatchJudge
         DateTimeOffset now
     )
     {
-        var (wish, fault) = sheet.ReadRow(cells);
-        return fault is null ? Read(number, wish, workspace, now) : new ReadEntry(number, wish, null, fault);
+        var (wish, fault, notes) = sheet.ReadRow(cells);
+        return fault is null
+            ? Read(number, wish, workspace, now) with
+            {
+                Notes = notes,
+            }
+            : new ReadEntry(number, wish, null, fault, notes);
     }
 
     /// <summary>Reads a wish again, as when it was mended or is to be sent.</summary>
@@ -84,7 +96,7 @@ public sealed class BatchJudge
     {
         var filled = Fill(wish, Days.Of(now, workspace.Zone));
         if (!Offers.Read(filled, workspace, _world, now).Try(out var offer, out var refusal))
-            return new ReadEntry(number, wish, null, refusal);
+            return new ReadEntry(number, wish, null, refusal, []);
         // One lot is read while the one before it is judged.
         if (_listed.IsUsual(offer.Address))
             lock (_domains)
@@ -93,7 +105,8 @@ public sealed class BatchJudge
             number,
             wish,
             offer,
-            _listed.Note(number, offer.Address) is { } first ? Verdicts.Repeated(first) : null
+            _listed.Note(number, offer.Address) is { } first ? Verdicts.Repeated(first) : null,
+            []
         );
     }
 
@@ -127,7 +140,7 @@ public sealed class BatchJudge
         );
         IReadOnlyList<AddressNote> notes;
         lock (_domains)
-            notes = _domains.Notes(address);
+            notes = [.. entry.Notes, .. _domains.Notes(address)];
         var reason =
             refusal is null && notes.Count == 0
                 ? null
@@ -174,7 +187,7 @@ public sealed class BatchJudge
             lock (_domains)
                 suggestion = _domains.Suggest(entry.Wish.Address);
         }
-        return new EntryReason(entry.Fault.ToProblem(), [], suggestion);
+        return new EntryReason(entry.Fault.ToProblem(), InvitationViews.Of(entry.Notes), suggestion);
     }
 
     private InvitationWish Fill(InvitationWish wish, DateOnly today)

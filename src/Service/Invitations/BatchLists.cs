@@ -82,7 +82,11 @@ public sealed class BatchLists(Database database, TimeProvider clock)
             }
         }
         var first = all.OrderBy(e => e.Verdict is "ready" or "account").ThenBy(e => e.Number).Take(MostShown);
-        return (new BatchCheck(number, WithAll(counts), table.Sheet.Unknown, [.. first]), all);
+        var check = new BatchCheck(number, WithAll(counts), table.Sheet.Unknown, [.. first])
+        {
+            Encoding = table.Encoding,
+        };
+        return (check, all);
     }
 
     /// <summary>One batch.</summary>
@@ -278,7 +282,10 @@ public sealed class BatchLists(Database database, TimeProvider clock)
             row.CreatedByName,
             row.CreatedAt,
             row.FinishedAt
-        );
+        )
+        {
+            Encoding = row.Encoding,
+        };
     }
 
     public static Dictionary<string, int> WithAll(Dictionary<string, int> counts)

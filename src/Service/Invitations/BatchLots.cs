@@ -228,7 +228,9 @@ public sealed class BatchLots(
             );
             counts[kept.Verdict.Word()]--;
             kept.Verdict = judged.Verdict;
-            kept.Reason = judged.ReasonText;
+            // What was left out in reading is still worth knowing.
+            if (judged.Refusal is not null || kept.Reason is null)
+                kept.Reason = judged.ReasonText;
             var word = judged.Verdict.Word();
             if (judged.Verdict.CanBeSent())
             {

@@ -25,7 +25,10 @@ public sealed class Batches(
     /// <summary>Most lists of one workspace that are worked on at the same time.</summary>
     public const int MostAtOnce = 8;
 
-    /// <summary>Keeps a list; it is judged in the background, and sent as well where that is asked.</summary>
+    /// <summary>
+    /// Keeps a list; it is judged in the background, and sent as well where that is asked. A file that was handed in before
+    /// with the same wishes is not kept a second time: its list is gone on with.
+    /// </summary>
     public async Task<Outcome<BatchView>> AddAsync(
         Visitor visitor,
         string? name,
@@ -40,9 +43,36 @@ public sealed class Batches(
             return refusal;
         if (!(await PrepareAsync(visitor, defaults)).Try(out _, out refusal))
             return refusal;
-        var added = await mails.WithinAsync(visitor, send ? table.Count : 0, KeepAsync);
+        var digest = file is null ? "" : Convert.ToHexStringLower(SHA256.HashData(file));
+        var wishes = JsonSerializer.Serialize(defaults, BatchJudge.Json);
+        var known = await BeforeAsync();
+        var added = await mails.WithinAsync(visitor, send && known is null ? table.Count : 0, KeepAsync);
         runner.Ring();
-        return added;
+        if (!send || !added.Try(out var list, out _) || !list.HandedInBefore || !HasReady(list))
+            return added;
+        return (await SendAsync(visitor, list.Id)).Try(out var sending, out refusal)
+            ? sending with
+            {
+                HandedInBefore = true,
+            }
+            : refusal;
+
+        async Task<BatchRow?> BeforeAsync()
+        {
+            await using var rows = database.Open(visitor.WorkspaceId);
+            return await SameAsync(rows);
+        }
+
+        async Task<BatchRow?> SameAsync(ComeAboardContext rows) =>
+            digest.Length == 0
+                ? null
+                : (
+                    await rows
+                        .Batches.AsNoTracking()
+                        .Where(b => b.Digest == digest && b.State != BatchState.Stopped)
+                        .OrderBy(b => b.Id)
+                        .ToListAsync()
+                ).Find(b => b.Defaults == wishes);
 
         Task<Outcome<BatchView>> KeepAsync() =>
             writer.WriteAsync<BatchView>(
@@ -52,6 +82,8 @@ public sealed class Batches(
                 {
                     if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var no))
                         return no;
+                    if (await SameAsync(write.Rows) is { } before)
+                        return BatchLists.ViewOf(before, write.Now) with { HandedInBefore = true };
                     var busy = await write.Rows.Batches.CountAsync(b =>
                         b.State == BatchState.Reading || b.State == BatchState.Sending
                     );
@@ -68,9 +100,10 @@ public sealed class Batches(
                         Id = Guid.CreateVersion7(write.Now),
                         Name = goodName.Length > 0 ? goodName : "pasted list",
                         Format = format,
-                        Digest = file is null ? "" : Convert.ToHexStringLower(SHA256.HashData(file)),
+                        Digest = digest,
+                        Encoding = table.Encoding,
                         State = BatchState.Reading,
-                        Defaults = JsonSerializer.Serialize(defaults, BatchJudge.Json),
+                        Defaults = wishes,
                         SendsAtOnce = send,
                         Total = table.Count,
                         UnknownColumns = string.Join('\n', table.Sheet.Unknown),
@@ -113,6 +146,9 @@ public sealed class Batches(
         runner.Ring();
         return begun;
     }
+
+    private static bool HasReady(BatchView list) =>
+        list.State == "resting" && list.Counts["ready"] + list.Counts["account"] > 0;
 
     private Task<Outcome<BatchView>> BeginAsync(Visitor visitor, Guid id) =>
         writer.WriteAsync<BatchView>(

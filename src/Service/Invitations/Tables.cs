@@ -11,7 +11,8 @@ namespace ComeAboard.Service.Invitations;
 /// <param name="Sheet">The headings.</param>
 /// <param name="Csv">The rows, headings included, as CSV in UTF-8.</param>
 /// <param name="Count">How many rows there are below the headings.</param>
-public sealed record Table(Sheet Sheet, byte[] Csv, int Count)
+/// <param name="Encoding">How its letters were written: <c>UTF-8</c>, <c>UTF-16</c>, <c>Windows-1252</c>; null where nobody asks.</param>
+public sealed record Table(Sheet Sheet, byte[] Csv, int Count, string? Encoding = null)
 {
     /// <summary>The rows below the headings, in order.</summary>
     public IEnumerable<IReadOnlyList<string>> Rows()
@@ -54,7 +55,16 @@ public static class Tables
                 "Split it."
             );
         if (!IsXlsx(content))
-            return ReadCsv(ToUtf8(content), cancellation);
+        {
+            var (text, encoding) = Encodings.ToUtf8(content);
+            return ReadCsv(OpenQuotes.Mend(text, SeparatorOf(text)), cancellation)
+                .Try(out var table, out var no)
+                ? table with
+                {
+                    Encoding = encoding,
+                }
+                : no;
+        }
         return Workbooks.Unpack(content, cancellation).Try(out var csv, out var refusal)
             ? ReadCsv(csv, cancellation)
             : refusal;
@@ -68,17 +78,45 @@ public static class Tables
     {
         if (!PastedList.Read(text).Try(out var entries, out var refusal))
             return refusal;
+        if (AsTable(text) is { } pastedTable)
+            return pastedTable;
         if (entries.Count == 0)
             return Refuse("empty", "Nothing was pasted.", "Paste mail addresses, with or without names.");
         return ReadCsv(
             Write(
                 [
-                    ["Address"],
-                    .. entries.Select(entry => (IReadOnlyList<string>)[entry.ToString()]),
+                    ["Address", "Remark on reading"],
+                    .. entries.Select(entry =>
+                        (IReadOnlyList<string>)
+                            [
+                                entry.ToString(),
+                                // What could not be read says so again when it is read again.
+                                entry.Address
+                                    is null
+                                    ? ""
+                                    : string.Join('\n', entry.Notes.Select(note => note.Sentence)),
+                            ]
+                    ),
                 ],
                 CsvInjection.None
             )
         );
+    }
+
+    /// <summary>What was pasted out of a spreadsheet together with its headings; null for anything else.</summary>
+    private static Table? AsTable(string? text)
+    {
+        var csv = Encoding.UTF8.GetBytes((text ?? "").TrimStart());
+        if (
+            csv.Length == 0
+            || csv.AsSpan(0, Math.Max(0, csv.AsSpan().IndexOf((byte)'\n'))).Contains((byte)'@')
+        )
+            return null;
+        return
+            ReadCsv(OpenQuotes.Mend(csv, SeparatorOf(csv))).Try(out var table, out _)
+            && table.Sheet.Columns.Count > 1
+            ? table
+            : null;
     }
 
     /// <summary>Writes rows as CSV for people: what a spreadsheet would take for a formula is made plain text.</summary>
@@ -201,20 +239,6 @@ public static class Tables
         return semicolons > commas && semicolons >= tabs ? ';'
             : tabs > commas ? '\t'
             : ',';
-    }
-
-    /// <summary>Spreadsheets write CSV in UTF-8, in UTF-16 with a mark, or in the old Western code.</summary>
-    private static byte[] ToUtf8(byte[] content)
-    {
-        if (content.AsSpan().StartsWith(Encoding.UTF8.Preamble))
-            return content[3..];
-        if (content is [0xFF, 0xFE, ..])
-            return Encoding.Convert(Encoding.Unicode, Encoding.UTF8, content[2..]);
-        if (content is [0xFE, 0xFF, ..])
-            return Encoding.Convert(Encoding.BigEndianUnicode, Encoding.UTF8, content[2..]);
-        return System.Text.Unicode.Utf8.IsValid(content)
-            ? content
-            : Encoding.Convert(Encoding.Latin1, Encoding.UTF8, content);
     }
 
     internal static Refusal Refuse(string code, string sentence, string remedy) =>

@@ -32,6 +32,9 @@ public sealed class BatchRow : IListedRow
 
     /// <summary>SHA-256 of what was handed in, by which the same file is known again; empty for a pasted list.</summary>
     public required string Digest { get; init; }
+
+    /// <summary>How the letters of a CSV file were written; null for anything else.</summary>
+    public string? Encoding { get; init; }
     public required BatchState State { get; set; }
 
     /// <summary>What every entry gets that does not say otherwise, as JSON.</summary>
@@ -83,6 +86,7 @@ public sealed class BatchRow : IListedRow
             row.Property(b => b.Name).HasMaxLength(200);
             row.Property(b => b.Format).HasMaxLength(8);
             row.Property(b => b.Digest).HasMaxLength(64);
+            row.Property(b => b.Encoding).HasMaxLength(16);
         }
     }
 }

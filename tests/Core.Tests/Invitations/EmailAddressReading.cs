@@ -40,6 +40,10 @@ public sealed class EmailAddressReading
     [InlineData("søren@bücher.example", "søren@xn--bcher-kva.example")]
     [InlineData("søren@xn--bcher-kva.example", "søren@xn--bcher-kva.example")]
     [InlineData("o'hara+deck@a.b.c.example", "o'hara+deck@a.b.c.example")]
+    [InlineData("\"Mi Ra\"@harbour.example", "\"mi ra\"@harbour.example")]
+    [InlineData("\"mira\"@harbour.example", "mira@harbour.example")]
+    [InlineData("\"mi\\ra\"@harbour.example", "mira@harbour.example")]
+    [InlineData("\"a@b\\\"\"@harbour.example", "\"a@b\\\"\"@harbour.example")]
     public void Writings_of_one_mailbox_share_a_key(string written, string key) =>
         Assert.Equal(key, EmailAddress.Read(written).Value.Key);
 
@@ -52,7 +56,10 @@ public sealed class EmailAddressReading
     [InlineData(".mira@harbour.example", "address.malformed")]
     [InlineData("mi..ra@harbour.example", "address.malformed")]
     [InlineData("mi ra@harbour.example", "address.malformed")]
-    [InlineData("\"mi ra\"@harbour.example", "address.malformed")]
+    [InlineData("\"mi\"ra\"@harbour.example", "address.malformed")]
+    [InlineData("\"\"@harbour.example", "address.malformed")]
+    [InlineData("\"mi ra\\\"@harbour.example", "address.malformed")]
+    [InlineData("\"mi\r\nra\"@harbour.example", "address.malformed")]
     [InlineData("mira\r\nBcc: all@harbour.example", "address.malformed")]
     [InlineData("mira@harbour", "address.domain-malformed")]
     [InlineData("mira@har bour.example", "address.domain-malformed")]

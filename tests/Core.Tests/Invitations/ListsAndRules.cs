@@ -49,7 +49,7 @@ public sealed class ListsAndRules
     public void A_day_is_read_as_people_and_spreadsheets_write_it(string written)
     {
         var sheet = Sheet.Read(["Adresse", "Ende", "Art", "Sprache", "Vorname", "Nachname"]).Value;
-        var (wish, fault) = sheet.ReadRow([
+        var (wish, fault, _) = sheet.ReadRow([
             "Ines <ines@tide.example>",
             written,
             "Gast",
@@ -63,7 +63,7 @@ public sealed class ListsAndRules
             "Ines",
             InvitationOffer.Read(wish, Today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Value.Name
         );
-        var (kept, why) = sheet.ReadRow(["ines@tide.example", "soon", "Gast"]);
+        var (kept, why, _) = sheet.ReadRow(["ines@tide.example", "soon", "Gast"]);
         Assert.Equal(("row.day", "guest"), (why!.Code, kept.Kind));
     }
 

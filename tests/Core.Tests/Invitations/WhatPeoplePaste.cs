@@ -121,10 +121,49 @@ public sealed class WhatPeoplePaste
     [InlineData("(ines@tide.example)", "", "ines@tide.example")]
     [InlineData("\"ines\"@tide.example", "", "ines@tide.example")]
     [InlineData("„ines@tide.example“,", "", "ines@tide.example")]
+    [InlineData("1. ines@tide.example", "", "ines@tide.example")]
+    [InlineData("12) Ines Calloway <ines@tide.example>", "Ines Calloway", "ines@tide.example")]
+    [InlineData("  • Ines Calloway, ines@tide.example", "Ines Calloway", "ines@tide.example")]
+    [InlineData("- [x] ines@tide.example", "", "ines@tide.example")]
+    [InlineData("To: ines@tide.example", "", "ines@tide.example")]
+    [InlineData("Cc: Calloway, Ines <ines@tide.example>", "Ines Calloway", "ines@tide.example")]
+    [InlineData("BCC : ines@tide.example;", "", "ines@tide.example")]
+    [InlineData("Ines Calloway\tines@tide.example", "Ines Calloway", "ines@tide.example")]
+    [InlineData("Ines\tCalloway\tines@tide.example", "Ines Calloway", "ines@tide.example")]
+    [InlineData("ines@tide.example;Ines Calloway", "Ines Calloway", "ines@tide.example")]
+    [InlineData("17 | ines@tide.example | Calloway", "Calloway", "ines@tide.example")]
+    [InlineData("\"ines c\"@tide.example", "", "\"ines c\"@tide.example")]
     public void One_entry_is_read_with_its_name(string text, string name, string address)
     {
         var entry = Assert.Single(PastedList.Read(text).Value);
         Assert.Equal((name, address), (entry.Name, entry.Address?.ToString()));
+    }
+
+    [Fact]
+    public void Cells_beside_an_address_that_are_not_read_are_named_and_refuse_nothing()
+    {
+        var entry = Assert.Single(
+            PastedList.Read("Ines Calloway\tResearcher\tines@tide.example\tPier 4\twww.tide.example").Value
+        );
+        Assert.Equal(("Ines Calloway", "ines@tide.example"), (entry.Name, entry.Address?.ToString()));
+        var note = Assert.Single(entry.Notes);
+        Assert.Equal("row.not-read", note.Code);
+        foreach (var cell in (string[])["Researcher", "Pier 4", "www.tide.example"])
+            Assert.Contains(cell, note.Sentence, StringComparison.Ordinal);
+        // What may be a slip in a list stays an entry of its own.
+        Assert.Equal(2, PastedList.Read("ines@tide.example, kofi.tide.example").Value.Count);
+        Assert.Equal(
+            3,
+            PastedList.Read("To: a@tide.example, b@tide.example; Cc: c@tide.example").Value.Count
+        );
+    }
+
+    [Fact]
+    public void A_dot_before_the_address_is_wrong_and_its_correction_is_suggested()
+    {
+        var entry = Assert.Single(PastedList.Read(".ines@tide.example").Value);
+        Assert.Equal("address.malformed", entry.Fault?.Code);
+        Assert.Equal("ines@tide.example", Known.Suggest(entry.Written));
     }
 
     [Fact]

@@ -1082,6 +1082,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("integer")
                         .HasColumnName("done_at_start");
 
+                    b.Property<string>("Encoding")
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("encoding");
+
                     b.Property<int>("Entries")
                         .HasColumnType("integer")
                         .HasColumnName("entries");

@@ -1077,6 +1077,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("done_at_start");
 
+                    b.Property<string>("Encoding")
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("encoding");
+
                     b.Property<int>("Entries")
                         .HasColumnType("INTEGER")
                         .HasColumnName("entries");
