@@ -19,7 +19,9 @@ public static class ExitStatus
         {
             401 => NotSignedIn,
             404 => NotFound,
-            403 or 409 or 412 or 422 or 429 => Refused,
+            // A value that would be wrong for everybody is wrong usage.
+            400 or 422 => WrongUsage,
+            403 or 409 or 412 or 428 or 429 => Refused,
             _ => Failed,
         };
 

@@ -138,17 +138,24 @@ public sealed class NamedCommands<TRequest, TView, TAnswer>(
                 var name = parsed.GetValue(which)!;
                 var plan = await things(session.Client)
                     .RemoveAsync(name, dryRun: true, cancellation: cancellation);
-                Commands.Print(plan.Difference);
+                if (!session.Json)
+                    Commands.Print(plan.Difference);
                 if (parsed.GetValue(CommonOptions.DryRun))
                 {
+                    if (session.Json)
+                        Session.Print(plan, WireJson.Default.EditAnswer);
                     Session.Say($"Nothing was changed. It would be: {name} removed.");
                     return ExitStatus.Done;
                 }
                 var also = plan.Done > 0 ? $", with {plan.Done} {with}" : "";
                 if (!session.Confirm($"Remove the {what} {name}{also}?"))
                     return ExitStatus.Failed;
-                await things(session.Client).RemoveAsync(name, cancellation: cancellation);
-                Session.Say($"Removed {name}.");
+                var done = await things(session.Client).RemoveAsync(name, cancellation: cancellation);
+                if (session.Json)
+                    Session.Print(done, WireJson.Default.EditAnswer);
+                else
+                    Console.WriteLine($"Removed the {what} {name}{also}.");
+                Session.Say($"Next: aboard {command.Parents.FirstOrDefault()?.Name} list");
                 return ExitStatus.Done;
             }
         );

@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.CommandLine.Parsing;
 using ComeAboard.Cli;
 using ComeAboard.Cli.Access;
 using ComeAboard.Cli.Accounts;
@@ -34,7 +35,11 @@ if (parsed.Errors.Count > 0)
 {
     foreach (var error in parsed.Errors)
         Console.Error.WriteLine(error.Message);
-    Console.Error.WriteLine("See: aboard --help");
+    // The help of the command that was meant, not of all of them.
+    var words = new Stack<string>();
+    for (SymbolResult? at = parsed.CommandResult; at is CommandResult command; at = at.Parent)
+        words.Push(command == parsed.RootCommandResult ? "aboard" : command.Command.Name);
+    Console.Error.WriteLine($"See: {string.Join(' ', words)} --help");
     return ExitStatus.WrongUsage;
 }
 return await parsed.InvokeAsync();

@@ -136,7 +136,25 @@ public sealed class Session : IDisposable
                     Status = 401,
                 }
             )
-            : new AboardClient(server, Workspace(), token, Program);
+            : KnowingItsZone(new AboardClient(server, Workspace(), token, Program));
+    }
+
+    /// <summary>Days and times are written as they are in the workspace.</summary>
+    private static AboardClient KnowingItsZone(AboardClient client)
+    {
+        Texts.LookUpZoneBy(() =>
+        {
+            try
+            {
+                // Whoever writes a table does not write it anew when the zone comes in.
+                return Task.Run(() => client.WorkspaceAsync()).GetAwaiter().GetResult().TimeZone;
+            }
+            catch (RefusedException)
+            {
+                return null;
+            }
+        });
+        return client;
     }
 
     private static string? Variable(string name) =>

@@ -128,6 +128,21 @@ public sealed partial class AboardClient : IDisposable
             cancellation
         );
 
+    /// <summary>Takes a planned end back, or shows that it could be; the stay that was agreed before goes on.</summary>
+    public Task<DepartureView> WithdrawEndAsync(
+        string person,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync<object, DepartureView>(
+            HttpMethod.Delete,
+            $"{_workspace}/people/{Uri.EscapeDataString(person)}/departure{(dryRun ? "?dryRun=true" : "")}",
+            null,
+            null,
+            WireJson.Default.DepartureView,
+            cancellation
+        );
+
     /// <summary>A page of the record, newest first.</summary>
     public Task<Page<RecordEntryView>> RecordAsync(
         string? cursor = null,

@@ -137,7 +137,11 @@ public static class ServiceHost
         services.AddSingleton<Switching>().AddSingleton<AccessLists>().AddSingleton<Colleagues>();
         services.AddSingleton<Suggestions>().AddSingleton<OnePerson>().AddSingleton<RecordLists>();
         services.AddSingleton<InvitationLists>().AddSingleton<BouncedAddresses>().AddSingleton<Figures>();
-        services.AddSingleton<Wordings>().AddSingleton<HouseSettings>().AddSingleton<ReadinessCheck>();
+        services
+            .AddSingleton<Wordings>()
+            .AddSingleton<HouseSettings>()
+            .AddSingleton<ReadinessCheck>()
+            .AddSingleton<MailReach>();
         services.AddSingleton<Overview>().AddSingleton<WhoIsHere>();
         services.AddSingleton<Ending>().AddSingleton<SettingUp>().AddSingleton<ApiTokens>();
         services.AddSingleton<Settlement>();

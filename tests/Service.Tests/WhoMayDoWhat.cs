@@ -333,7 +333,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
                 Inviters = new Dictionary<string, IReadOnlyList<string>> { ["guest"] = ["reader"] },
             }
         );
-        var wish = new ReadinessRequest("guest", Gives: new BundleView(Seats: ["Berth"]));
+        var wish = new ReadinessRequest("guest", Gives: new BundleView(Seats: ["Berth"])) { NoEnd = true };
         var answer = await ship.Client.ReadinessAsync(wish);
         Assert.False(answer.Ready);
         string[] expected =
@@ -346,7 +346,11 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         ];
         Assert.Equal(expected, answer.Blockers.Select(b => b.Code));
         Assert.All(answer.Blockers, b => Assert.True(b.Stops && b.Path is not null));
-        var request = new InvitationRequest(ship.Address("ines"), "guest") { Gives = wish.Gives };
+        var request = new InvitationRequest(ship.Address("ines"), "guest")
+        {
+            Gives = wish.Gives,
+            NoEnd = true,
+        };
         Assert.Equal(
             expected,
             (await ship.Client.PreviewInvitationAsync(request)).Blockers.Select(b => b.Code)

@@ -46,6 +46,7 @@ export function OrganisationsPage() {
     >
       <AccessNav workspace={workspace} />
       <ListSearchBox
+        within="names, codes, references, domains"
         value={search.search}
         onSearch={(words) => navigate({ search: { ...search, search: words }, replace: true })}
       />

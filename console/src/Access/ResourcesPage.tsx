@@ -50,6 +50,7 @@ export function ResourcesPage() {
     >
       <AccessNav workspace={workspace} />
       <ListSearchBox
+        within="names"
         value={search.search}
         onSearch={(words) => navigate({ search: { ...search, search: words }, replace: true })}
       />

@@ -19,7 +19,7 @@ const path = "/api/v1/workspaces/{workspace}/people/{person}";
 
 /** One person: what they are here, until when, what happened, and ending it. */
 export function PersonPage() {
-  const { workspace, today } = useWorkspace();
+  const { workspace, today, may } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/people/$id" });
   const [isEnding, ending] = useDisclosure();
   const [isChanging, details] = useDisclosure();
@@ -44,7 +44,8 @@ export function PersonPage() {
       title={person?.name ?? "Person"}
       actions={
         person &&
-        person.state !== "ended" && (
+        person.state !== "ended" &&
+        may("people") && (
           <>
             <Button
               variant="default"

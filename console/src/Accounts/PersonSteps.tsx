@@ -2,6 +2,7 @@ import { Button, Checkbox, Menu, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { api, type Person, Refused, take } from "../api";
 import { FormDialog } from "../ui/FormDialog";
+import { OrganisationField } from "../ui/OrganisationField";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
@@ -24,7 +25,9 @@ export function PersonSteps({ people, verbs }: { people: Person[]; verbs: Verb[]
     <>
       <Menu>
         <Menu.Target>
-          <Button variant="default">Do something …</Button>
+          <Button variant="default">
+            {verbs.includes("grant") ? "Sign-in, kind, roles …" : "Sign-in and kind …"}
+          </Button>
         </Menu.Target>
         <Menu.Dropdown>
           {verbs.map((one) => (
@@ -116,10 +119,10 @@ export function DetailsDialog({ people, onClose }: { people: Person[]; onClose: 
     host: "",
     note: one?.note ?? "",
     leads: one?.leads ?? false,
+    organisationAsWritten: false,
   };
   const fields = {
     ...(one && { name: "Name" }),
-    organisation: "Organisation",
     title: "Job title",
     department: "Department",
     manager: "Manager",
@@ -155,6 +158,13 @@ export function DetailsDialog({ people, onClose }: { people: Person[]; onClose: 
       {(form) => (
         <>
           {!one && <p className="soft">What is left empty stays as it is for each.</p>}
+          <OrganisationField
+            value={form.values.organisation}
+            onChange={(organisation) => form.setFieldValue("organisation", organisation)}
+            asWritten={form.values.organisationAsWritten}
+            onAsWritten={(asWritten) => form.setFieldValue("organisationAsWritten", asWritten)}
+            error={form.errors.organisation}
+          />
           {Object.entries(fields).map(([field, label]) => (
             <TextInput key={field} label={label} {...form.getInputProps(field)} />
           ))}

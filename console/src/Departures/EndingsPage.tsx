@@ -1,7 +1,9 @@
-import { Skeleton, Title } from "@mantine/core";
+import { Button, Skeleton, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
+import { useState } from "react";
 import { api, type Departure, inWorkspace, take } from "../api";
+import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { ShowMore } from "../ui/ShowMore";
@@ -55,8 +57,10 @@ export function EndingsPage() {
 }
 
 function Departures(props: { found: Departure[]; workspace: string; today: string }) {
+  const [back, setBack] = useState<Departure>();
   return (
     <div className="table-holder">
+      {back && <TakeBackDialog departure={back} onClose={() => setBack(undefined)} />}
       <SimpleTable
         isBare
         rows={props.found}
@@ -90,9 +94,52 @@ function Departures(props: { found: Departure[]; workspace: string; today: strin
             cell: (departure) =>
               departure.requestedBy === "the service" ? "the agreed end date" : departure.requestedBy,
           },
+          {
+            head: "",
+            cell: (departure) =>
+              departure.canBeMoved && (
+                <Button size="compact-sm" variant="default" onClick={() => setBack(departure)}>
+                  Take back …
+                </Button>
+              ),
+          },
           { head: "Ended", cell: (departure) => (departure.doneAt ? instantText(departure.doneAt) : "–") },
         ]}
       />
     </div>
+  );
+}
+
+/** Takes a planned end back, after saying until when the stay goes on then. */
+function TakeBackDialog({ departure, onClose }: { departure: Departure; onClose: () => void }) {
+  const { workspace } = useWorkspace();
+  const path = "/api/v1/workspaces/{workspace}/people/{person}/departure";
+  const call = (dryRun: boolean) =>
+    take(
+      api.DELETE(path, {
+        params: { path: { workspace, person: departure.memberId }, query: { dryRun } },
+      }),
+    );
+  return (
+    <FormDialog
+      isStep
+      title={`Take back the end of ${departure.name}`}
+      initial={{}}
+      plan={() => () => call(true)}
+      word={`Take back the end of ${departure.name}`}
+      isReady={(_, plan) => plan.data !== undefined}
+      save={() => call(false)}
+      onClose={onClose}
+    >
+      {() => (
+        <p>
+          Their access would not end after {departure.on ? dayText(departure.on) : "that day"} any more, but{" "}
+          {departure.agreed
+            ? `after ${dayText(departure.agreed)}, as was agreed before`
+            : "have no end, as before"}
+          .
+        </p>
+      )}
+    </FormDialog>
   );
 }

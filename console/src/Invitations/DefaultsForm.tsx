@@ -2,7 +2,7 @@ import { Select, SimpleGrid, Textarea, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type BatchDefaults, inWorkspace, take } from "../api";
-import { DayField } from "../ui/DayField";
+import { StayField } from "../ui/StayField";
 import { bundleOf, Gives, type GivesForm, givenBy } from "./Gives";
 
 /** What every entry of a list gets that does not say otherwise. */
@@ -48,11 +48,12 @@ export function DefaultsForm(props: {
           }}
         />
       </div>
-      <DayField
-        label="Last day"
-        min={props.today}
-        value={props.value.until ?? ""}
-        onChange={(day) => set({ until: day || null })}
+      <StayField
+        kind={props.value.kind ?? "guest"}
+        from={props.value.from ?? ""}
+        until={props.value.until ?? ""}
+        noEnd={props.value.noEnd ?? false}
+        onChange={({ until, noEnd }) => set({ until: until || null, noEnd })}
       />
       <Select
         label="Language of the mail"
@@ -96,4 +97,6 @@ export const noDefaults: BatchDefaults = {
   host: null,
   preset: null,
   gives: null,
+  noEnd: false,
+  organisationAsWritten: false,
 };

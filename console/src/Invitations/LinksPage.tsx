@@ -24,7 +24,7 @@ import { ShowMore } from "../ui/ShowMore";
 import { SimpleTable } from "../ui/SimpleTable";
 import { StateWord } from "../ui/StateWord";
 import { usePages } from "../ui/usePages";
-import { dayOf, distanceText, instantText } from "../ui/words";
+import { dayOf, distanceText, instantText, usualText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { bundleOf, Gives, givesNothing } from "./Gives";
 import { InviteNav } from "./InviteNav";
@@ -36,6 +36,7 @@ const blank = {
   cap: 25,
   days: 14,
   stayDays: "" as number | "",
+  noEnd: false,
   domains: [] as string[],
   needsApproval: false,
   message: "",
@@ -133,7 +134,7 @@ export function HandOut({ made }: { made: NewJoinLink }) {
 }
 
 function LinkDialog(props: { onMade: (made: NewJoinLink) => void; onClose: () => void }) {
-  const { workspace } = useWorkspace();
+  const { workspace, view } = useWorkspace();
   return (
     <FormDialog
       title="Make a join link"
@@ -148,7 +149,7 @@ function LinkDialog(props: { onMade: (made: NewJoinLink) => void; onClose: () =>
               role: null,
               gives: bundleOf(form.gives),
               until: null,
-              stayDays: form.stayDays || null,
+              stayDays: form.noEnd ? null : form.stayDays || null,
               message: form.message || null,
             },
           }),
@@ -183,11 +184,13 @@ function LinkDialog(props: { onMade: (made: NewJoinLink) => void; onClose: () =>
             <NumberInput label="Open for so many days" min={1} max={365} {...form.getInputProps("days")} />
             <NumberInput
               label="Each may stay so many days"
-              description="Empty means no end."
+              description={usualText(view?.usualStayDays?.[form.values.kind])}
               min={1}
+              disabled={form.values.noEnd}
               {...form.getInputProps("stayDays")}
             />
           </Group>
+          <Checkbox label="Their stays have no end" {...form.getInputProps("noEnd", { type: "checkbox" })} />
           <TagsInput
             label="Only for addresses at"
             description="Mail domains; none means any."

@@ -1,4 +1,4 @@
-import { Button, Group, Select, TextInput } from "@mantine/core";
+import { Button, Checkbox, Group, Select, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type BatchEntry, take } from "../api";
@@ -19,6 +19,7 @@ export function MendForm({
   const queries = useQueryClient();
   const field = entry.problem?.field ?? "address";
   const [value, setValue] = useState(field === "address" ? (entry.suggestion ?? entry.address) : "");
+  const [asWritten, setAsWritten] = useState(false);
   const mend = useMutation({
     mutationFn: (text: string) =>
       take(
@@ -32,6 +33,8 @@ export function MendForm({
             from: field === "from" ? text : null,
             until: field === "until" ? text : null,
             host: field === "host" ? text : null,
+            organisation: field === "organisation" ? text : null,
+            organisationAsWritten: field === "organisation" && asWritten,
           },
         }),
       ),
@@ -76,6 +79,14 @@ export function MendForm({
         >
           Mend
         </Button>
+        {field === "organisation" && (
+          <Checkbox
+            size="xs"
+            label="Keep it as it is written"
+            checked={asWritten}
+            onChange={(event) => setAsWritten(event.currentTarget.checked)}
+          />
+        )}
         {entry.suggestion && value === entry.suggestion && <span className="soft">suggested</span>}
       </Group>
       <Refusal of={mend.error} />

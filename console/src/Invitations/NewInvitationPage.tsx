@@ -6,9 +6,11 @@ import { useEffect, useMemo, useState } from "react";
 import { PersonField } from "../Access/PersonField";
 import { api, inWorkspace, type Problem, Refused, take } from "../api";
 import { DayField } from "../ui/DayField";
+import { OrganisationField } from "../ui/OrganisationField";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
+import { StayField } from "../ui/StayField";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { Blockers } from "./Blockers";
 import { Gives } from "./Gives";
@@ -19,7 +21,6 @@ import { NextStep, Suggestion } from "./WayOn";
 
 const invitationPath = "/api/v1/workspaces/{workspace}/invitations";
 const more = [
-  ["organisation", "Organisation"],
   ["title", "Job title"],
   ["department", "Department"],
   ["manager", "Manager"],
@@ -173,13 +174,20 @@ export function NewInvitationPage() {
               onChange={(from) => set({ from })}
               error={fieldError(problem, "from")}
             />
-            <DayField
-              label="Last day"
-              description="Their access ends after it. Empty means no end."
-              min={today}
-              value={form.until}
-              onChange={(until) => set({ until })}
+            <StayField
+              kind={form.kind}
+              from={form.from}
+              until={form.until}
+              noEnd={form.noEnd}
+              onChange={set}
               error={fieldError(problem, "until")}
+            />
+            <OrganisationField
+              value={form.organisation}
+              onChange={(organisation) => set({ organisation, organisationAsWritten: false })}
+              asWritten={form.organisationAsWritten}
+              onAsWritten={(organisationAsWritten) => set({ organisationAsWritten })}
+              error={fieldError(problem, "organisation")}
             />
             <TextInput
               label="Days to answer"
@@ -238,7 +246,7 @@ export function NewInvitationPage() {
             {shown && <NextStep problem={shown} workspace={workspace} />}
             {isChecked && <Blockers blockers={(preview.data?.blockers ?? []).slice(1)} />}
             {send.error && !problem && <Refusal of={send.error} />}
-            <Group>
+            <Group className="in-sight">
               <Button
                 type="submit"
                 loading={send.isPending}

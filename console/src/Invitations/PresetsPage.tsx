@@ -1,4 +1,4 @@
-import { Button, Group, NumberInput, Select, Textarea, TextInput } from "@mantine/core";
+import { Button, Checkbox, Group, NumberInput, Select, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Preset, take } from "../api";
@@ -8,6 +8,7 @@ import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { SimpleTable } from "../ui/SimpleTable";
+import { usualText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { bundleOf, Gives, givenBy, givesNothing } from "./Gives";
 import { InviteNav } from "./InviteNav";
@@ -88,7 +89,7 @@ export function PresetsPage() {
 }
 
 function PresetDialog({ of, onClose }: { of?: Preset; onClose: () => void }) {
-  const { workspace } = useWorkspace();
+  const { workspace, view } = useWorkspace();
   return (
     <FormDialog
       title={of ? "Change the preset" : "Save a preset"}
@@ -99,6 +100,7 @@ function PresetDialog({ of, onClose }: { of?: Preset; onClose: () => void }) {
         kind: of?.kind ?? "guest",
         gives: of ? givenBy(of.gives) : givesNothing,
         stayDays: (of?.stayDays ?? "") as number | "",
+        noEnd: of !== undefined && !of.stayDays,
         organisation: of?.organisation ?? "",
         message: of?.message ?? "",
         language: of?.language ?? null,
@@ -108,7 +110,7 @@ function PresetDialog({ of, onClose }: { of?: Preset; onClose: () => void }) {
           ...form,
           role: null,
           gives: bundleOf(form.gives),
-          stayDays: form.stayDays === "" ? null : form.stayDays,
+          stayDays: form.stayDays === "" || form.noEnd ? null : form.stayDays,
         };
         return take(
           of
@@ -137,10 +139,12 @@ function PresetDialog({ of, onClose }: { of?: Preset; onClose: () => void }) {
           />
           <NumberInput
             label="Days of the stay"
-            description="Empty means no end."
+            description={usualText(view?.usualStayDays?.[form.values.kind])}
             min={1}
+            disabled={form.values.noEnd}
             {...form.getInputProps("stayDays")}
           />
+          <Checkbox label="No end" {...form.getInputProps("noEnd", { type: "checkbox" })} />
           <TextInput label="Organisation" {...form.getInputProps("organisation")} />
           <Textarea label="Message" autosize minRows={2} {...form.getInputProps("message")} />
         </>

@@ -1,4 +1,5 @@
 import type { Invitation, InvitationRequest, Preset } from "../api";
+import { dayAfter } from "../ui/words";
 import { bundleOf, type GivesForm, givenBy, givesNothing } from "./Gives";
 
 export type Form = {
@@ -8,11 +9,13 @@ export type Form = {
   gives: GivesForm;
   from: string;
   until: string;
+  noEnd: boolean;
   answerDays: string;
   message: string;
   language: string;
   preset: string;
   organisation: string;
+  organisationAsWritten: boolean;
   title: string;
   department: string;
   manager: string;
@@ -28,11 +31,13 @@ export const blank: Form = {
   gives: givesNothing,
   from: "",
   until: "",
+  noEnd: false,
   answerDays: "",
   message: "",
   language: "",
   preset: "",
   organisation: "",
+  organisationAsWritten: false,
   title: "",
   department: "",
   manager: "",
@@ -53,6 +58,7 @@ export function requestOf(form: Form): InvitationRequest {
     message: said(form.message),
     from: said(form.from),
     until: said(form.until),
+    noEnd: form.noEnd,
     language: said(form.language),
     answerDays: form.answerDays ? Number(form.answerDays) : null,
     preset: null,
@@ -61,6 +67,7 @@ export function requestOf(form: Form): InvitationRequest {
     givenName: null,
     familyName: null,
     organisation: said(form.organisation),
+    organisationAsWritten: form.organisationAsWritten,
     title: said(form.title),
     department: said(form.department),
     manager: said(form.manager),
@@ -79,10 +86,12 @@ export function formOf(draft: Invitation): Form {
     gives: givenBy(draft.gives),
     from: draft.from ?? "",
     until: draft.until ?? "",
+    noEnd: draft.kind !== "staff" && !draft.until,
     answerDays: draft.answerDays ? String(draft.answerDays) : "",
     message: draft.message,
     language: draft.language,
     organisation: draft.organisation ?? "",
+    organisationAsWritten: !draft.organisationId && Boolean(draft.organisation),
     title: draft.title ?? "",
     department: draft.department ?? "",
     manager: draft.manager ?? "",
@@ -93,16 +102,12 @@ export function formOf(draft: Invitation): Form {
 
 /** What a preset says, put into the form where it can be seen and changed. */
 export function filledBy(preset: Preset, today: string): Partial<Form> {
-  const last = preset.stayDays
-    ? new Date(Date.parse(`${today}T00:00:00Z`) + (preset.stayDays - 1) * 86_400_000)
-        .toISOString()
-        .slice(0, 10)
-    : "";
   return {
     preset: preset.name,
     kind: preset.kind,
     gives: givenBy(preset.gives),
-    until: last,
+    until: preset.stayDays ? dayAfter(today, preset.stayDays - 1) : "",
+    noEnd: !preset.stayDays,
     organisation: preset.organisation,
     message: preset.message,
     language: preset.language ?? "",

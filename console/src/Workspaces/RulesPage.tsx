@@ -76,24 +76,21 @@ export function RulesPage() {
               />
             </Group>
             <Title order={2} size="h4">
+              Usual stay, in days
+            </Title>
+            <StayDays
+              nothing="no end"
+              days={rules.usualStayDays ?? {}}
+              onChange={(usualStayDays) => set({ usualStayDays })}
+            />
+            <Title order={2} size="h4">
               Longest stay, in days
             </Title>
-            <Group align="start">
-              {kinds.map((kind) => (
-                <NumberInput
-                  key={kind}
-                  label={<Pennant kind={kind} />}
-                  placeholder="no limit"
-                  min={1}
-                  value={rules.longestStayDays[kind] ?? ""}
-                  onChange={(days) => {
-                    const { [kind]: _, ...others } = rules.longestStayDays;
-                    set({ longestStayDays: days === "" ? others : { ...others, [kind]: Number(days) } });
-                  }}
-                  w={140}
-                />
-              ))}
-            </Group>
+            <StayDays
+              nothing="no limit"
+              days={rules.longestStayDays}
+              onChange={(longestStayDays) => set({ longestStayDays })}
+            />
             <Checkbox
               label="Outsiders need a host"
               checked={rules.hostForOutsiders}
@@ -168,5 +165,31 @@ export function RulesPage() {
         </form>
       )}
     </Page>
+  );
+}
+
+/** A number of days for each kind, or none. */
+function StayDays(props: {
+  nothing: string;
+  days: Record<string, number>;
+  onChange: (days: Record<string, number>) => void;
+}) {
+  return (
+    <Group align="start">
+      {kinds.map((kind) => (
+        <NumberInput
+          key={kind}
+          label={<Pennant kind={kind} />}
+          placeholder={props.nothing}
+          min={1}
+          value={props.days[kind] ?? ""}
+          onChange={(days) => {
+            const { [kind]: _, ...others } = props.days;
+            props.onChange(days === "" ? others : { ...others, [kind]: Number(days) });
+          }}
+          w={140}
+        />
+      ))}
+    </Group>
   );
 }

@@ -1230,7 +1230,7 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["endPerson"];
-        delete?: never;
+        delete: operations["withdrawDeparture"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1844,6 +1844,10 @@ export interface components {
             language: string;
             /** @description The colour of invitee pages and mails as #rrggbb, dark enough for white letters; null for the product's own. */
             colour: null | string;
+            /** @description The name of the workspace; absent stays as it is. */
+            name?: null | string;
+            /** @description The IANA zone in which its days begin and end; absent stays as it is. */
+            timeZone?: null | string;
             /**
              * Format: int32
              * @description The version to give back in If-Match; 0 in a request stands for whatever it is.
@@ -1943,6 +1947,10 @@ export interface components {
             /** @description The name of a preset that says what is not said here. */
             preset?: null | string;
             gives?: null | components["schemas"]["BundleView"];
+            /** @description Whether stays have no end; else a kind that usually has one gets it. */
+            noEnd?: boolean;
+            /** @description Whether organisations that nobody here knows are meant as they are written; else they are asked about. */
+            organisationAsWritten?: boolean;
         };
         /** @description One entry of a batch. */
         BatchEntryView: {
@@ -2313,6 +2321,13 @@ export interface components {
              * @description When access ended.
              */
             doneAt: null | string;
+            /**
+             * Format: date
+             * @description Until when the stay was agreed before this end was planned, inclusive; null for no end.
+             */
+            agreed?: null | string;
+            /** @description Whether it is planned, and can be moved as far as was agreed or taken back. */
+            canBeMoved?: boolean;
             /** @description What it comes to, step by step: as planned until it is done, then as done. */
             steps?: components["schemas"]["DepartureStepView"][];
         };
@@ -2320,7 +2335,7 @@ export interface components {
         DetailsRequest: {
             /** @description Their name; for one person only. */
             name?: null | string;
-            /** @description Their organisation: one the workspace knows, or just a name; empty for none. */
+            /** @description Their organisation, by name or code; empty for none. */
             organisation?: null | string;
             /** @description Their job title. */
             title?: null | string;
@@ -2336,6 +2351,8 @@ export interface components {
             host?: null | string;
             /** @description Whether they may invite colleagues of their organisation. */
             leads?: null | boolean;
+            /** @description Whether an organisation that nobody here knows is meant as it is written; else it is asked about. */
+            organisationAsWritten?: boolean;
         };
         /** @description What an edit changes, for how many people. */
         DifferenceView: {
@@ -2721,8 +2738,12 @@ export interface components {
             givenName?: null | string;
             /** @description Their family name. */
             familyName?: null | string;
-            /** @description The firm or body they belong to. */
+            /** @description The firm or body they belong to, by name or code. */
             organisation?: null | string;
+            /** @description Whether an organisation that nobody here knows is meant as it is written; else it is asked about. */
+            organisationAsWritten?: boolean;
+            /** @description Whether the stay has no end; else a kind that usually has one gets it where no last day is said. */
+            noEnd?: boolean;
             /** @description Their job title. */
             title?: null | string;
             /** @description Their department. */
@@ -2880,12 +2901,12 @@ export interface components {
             role?: null | string;
             /**
              * Format: date
-             * @description The last day of everybody's stay, inclusive; absent for no end.
+             * @description The last day of everybody's stay, inclusive.
              */
             until?: null | string;
             /**
              * Format: int32
-             * @description How many days each may stay from joining, that day included; wins over Until.
+             * @description How many days each may stay from joining, that day included; wins over Until. Where neither is said, the usual stay of the kind.
              */
             stayDays?: null | number;
             /**
@@ -2911,6 +2932,8 @@ export interface components {
             /** @description The language of its page and mails. */
             language?: null | string;
             gives?: null | components["schemas"]["BundleView"];
+            /** @description Whether stays have no end; else a kind that usually has one gets it. */
+            noEnd?: boolean;
         };
         /** @description A join link. */
         JoinLinkView: {
@@ -3130,6 +3153,10 @@ export interface components {
             until?: null | string;
             /** @description The host's address. */
             host?: null | string;
+            /** @description The organisation. */
+            organisation?: null | string;
+            /** @description Whether an organisation that nobody here knows is meant as it is written. */
+            organisationAsWritten?: boolean;
         };
         /** @description Who is signed in. */
         MeView: {
@@ -3757,7 +3784,7 @@ export interface components {
             role?: null | string;
             /**
              * Format: int32
-             * @description How many days people may stay, the first and the last included; null for no end.
+             * @description How many days people may stay, the first and the last included; absent for the usual stay of the kind.
              */
             stayDays?: null | number;
             /** @description Their organisation. */
@@ -3767,6 +3794,8 @@ export interface components {
             /** @description The language of the mail; null for the workspace's. */
             language?: null | string;
             gives?: null | components["schemas"]["BundleView"];
+            /** @description Whether stays have no end; else a kind that usually has one gets it. */
+            noEnd?: boolean;
         };
         /** @description A preset. */
         PresetView: {
@@ -3854,6 +3883,15 @@ export interface components {
             until?: null | string;
             /** @description The address, if it is known already. */
             address?: null | string;
+            /**
+             * Format: date
+             * @description The first day of the stay, inclusive.
+             */
+            from?: null | string;
+            /** @description Whether the stay is to have no end. */
+            noEnd?: boolean;
+            /** @description Whether an organisation that nobody here knows is meant as it is written. */
+            organisationAsWritten?: boolean;
         };
         /** @description Everything that stands in the way, at once. */
         ReadinessView: {
@@ -4075,6 +4113,10 @@ export interface components {
             blockedDomains: string[];
             /** @description Days after the mail at which an unanswered invitation is reminded of; empty for never. */
             reminderDays: number[];
+            /** @description By kind, how many days a stay usually has, the first and the last included; kinds left out usually have no end. Absent in a request: 90 days for outsiders. */
+            usualStayDays?: null | {
+                [key: string]: number;
+            };
             /** @description Roles, by name, whose giving by invitation waits for approval. */
             approvalRoles?: string[];
             /** @description Whether somebody waits for approval who comes with another address than the invited one. */
@@ -4361,11 +4403,17 @@ export interface components {
             roles: components["schemas"]["RoleView"][];
             /** @description The colour of invitee pages and mails as #rrggbb; null for the product's own. */
             colour?: null | string;
+            /** @description By kind, how many days a stay usually has, never more than it may; kinds left out usually have no end. */
+            usualStayDays?: {
+                [key: string]: number;
+            };
             /**
              * Format: int32
              * @description The version of how it shows itself, to give back in If-Match when that is changed.
              */
             appearance?: number;
+            /** @description The duties of whoever asks. */
+            duties?: string[];
             /** @description The pages of the console that open to whoever asks, in the order of the work. */
             pages?: string[];
         };
@@ -7764,7 +7812,9 @@ export interface operations {
     };
     mendBatchEntry: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -8438,7 +8488,9 @@ export interface operations {
     };
     addLink: {
         parameters: {
-            query?: never;
+            query?: {
+                dryRun?: boolean;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -8452,6 +8504,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewJoinLink"];
+                };
+            };
             /** @description Created */
             201: {
                 headers: {
@@ -9300,6 +9361,62 @@ export interface operations {
                 "application/json": components["schemas"]["DepartureRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartureView"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": {
+                        /** @description A URI that names the code. */
+                        type?: null | string;
+                        /** @description What is wrong, as a sentence. */
+                        title: string;
+                        /**
+                         * Format: int32
+                         * @description The HTTP status.
+                         */
+                        status: number;
+                        /** @description What to do, as a sentence. */
+                        detail?: null | string;
+                        /** @description The stable code, such as `address.malformed`. */
+                        code: string;
+                        /** @description The input at fault, where there is exactly one. */
+                        field?: null | string;
+                        /**
+                         * Format: uuid
+                         * @description The id of the thing to look at instead, where there is one.
+                         */
+                        related?: null | string;
+                    };
+                };
+            };
+        };
+    };
+    withdrawDeparture: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The short name of the workspace. */
+                workspace: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

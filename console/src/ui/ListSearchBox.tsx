@@ -2,8 +2,16 @@ import { TextInput } from "@mantine/core";
 import { useDebouncedCallback } from "@mantine/hooks";
 import { useState } from "react";
 
-/** Searches a list as one types; the words become part of the page's address. */
-export function ListSearchBox({ value, onSearch }: { value?: string; onSearch: (words?: string) => void }) {
+/** Searches a list as one types, and says in what; the words become part of the page's address. */
+export function ListSearchBox({
+  value,
+  onSearch,
+  within = "names, addresses, organisations",
+}: {
+  value?: string;
+  onSearch: (words?: string) => void;
+  within?: string;
+}) {
   const [typed, setTyped] = useState(value ?? "");
   const search = useDebouncedCallback((words: string, page: string) => {
     // Whoever has gone on to another page meanwhile is not to be fetched back.
@@ -12,14 +20,14 @@ export function ListSearchBox({ value, onSearch }: { value?: string; onSearch: (
   return (
     <TextInput
       type="search"
-      aria-label="Search in names and addresses"
-      placeholder="Search in names and addresses"
+      aria-label={`Search in ${within}`}
+      placeholder={`Search in ${within}`}
       value={typed}
       onChange={(event) => {
         setTyped(event.currentTarget.value);
         search(event.currentTarget.value, window.location.pathname);
       }}
-      w={{ base: "100%", sm: 300 }}
+      w={{ base: "100%", sm: 340 }}
     />
   );
 }

@@ -5,11 +5,36 @@ const day = new Intl.DateTimeFormat("en-GB", {
   timeZone: "UTC",
 });
 const shortDay = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: "UTC" });
-const instant = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
+// The day is the workspace's, wherever its reader is.
+let zone = "UTC";
+let instant = instantIn(zone);
+let dayThere = dayIn(zone);
+
+function instantIn(timeZone: string) {
+  return new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short", timeZone });
+}
+
+function dayIn(timeZone: string) {
+  // Swedish writes days as the interface does: 2027-01-31.
+  return new Intl.DateTimeFormat("sv-SE", { timeZone });
+}
+
+/** From now on days and times are those of a zone: the workspace's. */
+export function keepZone(timeZone: string) {
+  if (timeZone === zone) return;
+  zone = timeZone;
+  instant = instantIn(zone);
+  dayThere = dayIn(zone);
+}
 
 /** A day such as 2027-01-31, in words. */
 export function dayText(date: string): string {
   return day.format(new Date(`${date}T00:00:00Z`));
+}
+
+/** The day so many days after another. */
+export function dayAfter(date: string, days: number): string {
+  return new Date(Date.parse(`${date}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 }
 
 /** How many days a day is from another: positive when later. */
@@ -29,14 +54,14 @@ export function distanceText(date: string, today: string): string {
   return `${nearText(date, today)} (${shortDay.format(new Date(`${date}T00:00:00Z`))})`;
 }
 
-/** An instant in the reader's own zone. */
+/** An instant, as the workspace's clocks show it. */
 export function instantText(at: string): string {
   return instant.format(new Date(at));
 }
 
-/** The reader's day an instant falls on. */
+/** The workspace's day an instant falls on. */
 export function dayOf(at: string): string {
-  return new Date(at).toISOString().slice(0, 10);
+  return dayThere.format(new Date(at));
 }
 
 /** What an entry of the record says, in words. */
@@ -118,6 +143,8 @@ const actions: Record<string, string> = {
   "seat.taken": "Seat taken",
   "seat.passed": "Seat passed on",
   "departure.planned": "Departure planned",
+  "departure.withdrawn": "Planned departure taken back",
+  "workspace.restored": "Restored from a back-up",
   "account.password-changed": "Password changed",
   "account.address-proved": "Address proved",
   "account.recovery-link": "Way in made by the operator",
@@ -129,6 +156,11 @@ const actions: Record<string, string> = {
 };
 
 const number = new Intl.NumberFormat("en-GB");
+
+/** What an empty field for the days of a stay means. */
+export function usualText(days: number | undefined): string {
+  return days ? `Empty means as usual: ${days} days.` : "Empty means no end, as is usual for this kind.";
+}
 
 /** A number with its thousands apart. */
 export function numberText(value: number): string {

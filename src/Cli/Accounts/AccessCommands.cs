@@ -42,6 +42,14 @@ public static class AccessCommands
     };
     private static readonly Option<string?> At = new("--at") { Description = "Only at this resource" };
     private static readonly Option<string?> Name = new("--name") { Description = "Their name" };
+    private static readonly Option<bool> OrganisationAsWritten = new("--organisation-as-written")
+    {
+        Description = "Keep the organisation as it is written, though nobody here knows it",
+    };
+    private static readonly Option<string?> Manager = new("--manager")
+    {
+        Description = "Whom they report to",
+    };
     private static readonly Option<string?> Organisation = new("--organisation")
     {
         Description = "Their organisation, by name or code; empty for none",
@@ -118,7 +126,18 @@ public static class AccessCommands
             Step(
                 "change",
                 "Change details; what is not said stays",
-                [Name, Organisation, Title, Department, Country, Host, Note, Leads],
+                [
+                    Name,
+                    Organisation,
+                    OrganisationAsWritten,
+                    Title,
+                    Department,
+                    Manager,
+                    Country,
+                    Host,
+                    Note,
+                    Leads,
+                ],
                 parsed =>
                     new(
                         "change",
@@ -128,12 +147,15 @@ public static class AccessCommands
                             parsed.GetValue(Organisation),
                             parsed.GetValue(Title),
                             parsed.GetValue(Department),
-                            null,
+                            parsed.GetValue(Manager),
                             parsed.GetValue(Country),
                             parsed.GetValue(Note),
                             parsed.GetValue(Host),
                             parsed.GetValue(Leads)
                         )
+                        {
+                            OrganisationAsWritten = parsed.GetValue(OrganisationAsWritten),
+                        }
                     )
             )
         );

@@ -26,8 +26,8 @@ public static class PeopleCommands
         new("Kind", p => p.Kind, 1),
         new("Role", p => p.Role + (p.IsAdministrator ? " *" : ""), 3),
         new("State", p => p.State, 2),
-        new("Until", p => p.State == "ended" ? "–" : Texts.Day(p.Until, Texts.Today), 2),
-        new("Joined", p => Texts.Plain(DateOnly.FromDateTime(p.JoinedAt.UtcDateTime)), 4),
+        new("Until", p => Texts.Day(p.EndedAt is { } left ? Texts.DayOf(left) : p.Until, Texts.Today), 2),
+        new("Joined", p => Texts.Plain(Texts.DayOf(p.JoinedAt)), 4),
         new("Invited by", p => p.InvitedBy ?? "set up", 5)
     );
 
@@ -92,7 +92,7 @@ public static class PeopleCommands
                 else
                     Table.Print(found);
                 Console.WriteLine(
-                    $"{found.Count} people, {found.Count(p => p.State == "active")} active (* administrator)"
+                    $"{Texts.Many(found.Count, "person", "people")}, {found.Count(p => p.State == "active")} active (* administrator); days are those of {Texts.Zone.Id}"
                 );
                 return ExitStatus.Done;
             }
@@ -125,17 +125,37 @@ public static class PeopleCommands
     {
         Console.WriteLine($"{person.Name}  {person.Address}");
         Console.WriteLine(
-            $"  State      {person.State}{(person.EndedAt is { } ended ? $" since {Texts.Instant(ended)} UTC" : "")}"
+            $"  State      {person.State}{(person.EndedAt is { } ended ? $" since {Texts.Instant(ended)}" : "")}"
         );
         Console.WriteLine(
             $"  As         {person.Kind}, role {person.Role}{(person.IsAdministrator ? ", administrator" : "")}"
         );
-        Console.WriteLine($"  Until      {Texts.Day(person.Until, Texts.Today)}");
         Console.WriteLine(
-            $"  Joined     {Texts.Instant(person.JoinedAt)} UTC, invited by {person.InvitedBy ?? "nobody: they set the workspace up"}"
+            person.EndedAt is { } left
+                ? $"  Left       {Texts.Day(Texts.DayOf(left), Texts.Today)}"
+                : $"  Until      {Texts.Day(person.Until, Texts.Today)}"
         );
+        Console.WriteLine(
+            $"  Joined     {Texts.Instant(person.JoinedAt)}, invited by {person.InvitedBy ?? "nobody: they set the workspace up"}"
+        );
+        if (person.From is { } from)
+            Line("From", Texts.Day(from, Texts.Today));
+        Line("Organisation", person.Organisation + (person.Leads ? ", leads it" : ""));
+        Line("Title", person.Title);
+        Line("Department", person.Department);
+        Line("Manager", person.Manager);
+        Line("Country", person.Country);
+        Line("Host", person.Host);
+        Line("Note", person.Note);
+        Line("Last here", person.LastSeenAt is { } seen ? Texts.Instant(seen) : "never");
         if (person.InvitedAs.Length > 0)
             Console.WriteLine($"  Invited as {person.InvitedAs}, on the word of {person.VouchedBy}");
         Console.WriteLine($"  Id         {person.Id}");
+
+        static void Line(string what, string text)
+        {
+            if (text.Length > 0)
+                Console.WriteLine($"  {what, -10} {text}");
+        }
     }
 }

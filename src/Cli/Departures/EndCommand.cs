@@ -18,12 +18,21 @@ public static class EndCommand
         Description = "The last day of access, such as 2027-01-31; at once when absent",
     };
 
+    private static readonly Option<bool> TakeBack = new("--take-back")
+    {
+        Description = "Take a planned end back: the stay that was agreed before goes on",
+    };
+
     public static Command Make()
     {
-        var end = new Command("end", "End people's access to this workspace, now or after a day")
+        var end = new Command(
+            "end",
+            "End people's access to this workspace, now or after a day; a planned end can be moved or taken back"
+        )
         {
             Addresses,
             On,
+            TakeBack,
             CommonOptions.DryRun,
         };
         Session.On(end, EndAsync);
@@ -37,6 +46,10 @@ public static class EndCommand
     )
     {
         var on = Texts.ReadDay(parsed.GetValue(On), "--on");
+        if (parsed.GetValue(TakeBack))
+            return on is null
+                ? await TakeBackAsync(session, parsed, cancellation)
+                : throw new UsageException("Give either --on or --take-back.");
         var outcomes = new List<int>();
         var ready = new List<DeparturePlanView>();
         foreach (var address in parsed.GetValue(Addresses)!)
@@ -73,6 +86,40 @@ public static class EndCommand
         }
         foreach (var plan in ready)
             outcomes.Add(await EndOneAsync(session, plan, on, cancellation));
+        return ExitStatus.Of(outcomes);
+    }
+
+    private static async Task<int> TakeBackAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
+    {
+        var outcomes = new List<int>();
+        foreach (var address in parsed.GetValue(Addresses)!)
+        {
+            try
+            {
+                var isDry = parsed.GetValue(CommonOptions.DryRun);
+                var departure = await session.Client.WithdrawEndAsync(address, isDry, cancellation);
+                if (session.Json)
+                    Session.Print(departure, WireJson.Default.DepartureView);
+                else
+                    Console.WriteLine(
+                        $"{(isDry ? "Would be taken back" : "Taken back")}: {departure.Name} <{departure.Address}> stays until {Texts.Day(departure.Agreed, Texts.Today)}."
+                    );
+                Commands.Said(
+                    parsed,
+                    $"The planned end of {departure.Name} is taken back.",
+                    $"aboard people show {departure.Address}"
+                );
+                outcomes.Add(ExitStatus.Done);
+            }
+            catch (RefusedException refused) when (refused.Problem.Status is 403 or 404 or 409)
+            {
+                outcomes.Add(session.Refuse(refused.Problem, address));
+            }
+        }
         return ExitStatus.Of(outcomes);
     }
 

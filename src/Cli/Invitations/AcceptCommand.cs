@@ -111,7 +111,7 @@ public static class AcceptCommand
             Console.WriteLine(
                 $"  Link       handed over by {offer.HandedBy}; accepting asks for a mailed code"
             );
-        Console.WriteLine($"  Answer by  {Texts.Instant(offer.Deadline)} UTC");
+        Console.WriteLine($"  Answer by  {Texts.Instant(offer.Deadline)} ({Texts.Zone.Id})");
         if (offer.Message.Length > 0)
             Console.WriteLine($"  Message    {offer.Message.ReplaceLineEndings("\n             ")}");
         return ExitStatus.Done;

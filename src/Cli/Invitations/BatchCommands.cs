@@ -23,6 +23,14 @@ public static class BatchCommands
     private static readonly Option<string?> Kind = new("--kind") { Description = "The kind" };
     private static readonly Option<string?> Role = new("--role") { Description = "The role" };
     private static readonly Option<string?> Until = new("--until") { Description = "The last day" };
+    private static readonly Option<string?> Organisation = new("--organisation")
+    {
+        Description = "The organisation",
+    };
+    private static readonly Option<bool> OrganisationAsWritten = new("--organisation-as-written")
+    {
+        Description = "Keep the organisation as it is written, though nobody here knows it",
+    };
     private static readonly Option<string?> Host = new("--host") { Description = "The host's address" };
 
     public static Command Make()
@@ -80,7 +88,7 @@ public static class BatchCommands
         var ready = batch.Counts["ready"] + batch.Counts["account"];
         if (left > 0)
             Session.Say(
-                $"{left} entries wait to be mended: aboard batches mend {batch.Id} NUMBER --address RIGHT, then aboard batches send {batch.Id}"
+                $"{Texts.Many(left, "entry waits", "entries wait")} to be mended: aboard batches mend {batch.Id} NUMBER --address RIGHT, then aboard batches send {batch.Id}"
             );
         else if (ready > 0)
             Session.Say($"Next: aboard batches send {batch.Id}");
@@ -141,7 +149,8 @@ public static class BatchCommands
                 Commands.AllAsync(cursor => session.Client.BatchesAsync(cursor, 200, cancellation)),
             Batches,
             WireJson.Default.BatchView,
-            "There is no batch. Make one: aboard invitations import FILE --kind guest"
+            "There is no batch. Make one: aboard invitations import FILE --kind guest",
+            _ => "batches?format=csv"
         );
 
     private static Command Show()
@@ -197,6 +206,9 @@ public static class BatchCommands
             Role,
             Until,
             Host,
+            Organisation,
+            OrganisationAsWritten,
+            CommonOptions.DryRun,
         };
         Session.On(
             mend,
@@ -213,7 +225,12 @@ public static class BatchCommands
                         null,
                         Texts.ReadDay(parsed.GetValue(Until), "--until"),
                         parsed.GetValue(Host)
-                    ),
+                    )
+                    {
+                        Organisation = parsed.GetValue(Organisation),
+                        OrganisationAsWritten = parsed.GetValue(OrganisationAsWritten),
+                    },
+                    parsed.GetValue(CommonOptions.DryRun),
                     cancellation
                 );
                 if (session.Json)
@@ -221,7 +238,14 @@ public static class BatchCommands
                 else
                     Console.WriteLine($"{entry.Number}  {entry.Address}: {entry.Verdict}");
                 if (entry.Problem is not { } problem)
+                {
+                    Commands.Said(
+                        parsed,
+                        $"Entry {entry.Number} is {entry.Verdict}.",
+                        $"aboard batches send {parsed.GetValue(Id)}"
+                    );
                     return ExitStatus.Done;
+                }
                 Session.Say($"{problem.Title} {problem.Detail}");
                 return ExitStatus.Refused;
             }
@@ -241,7 +265,7 @@ public static class BatchCommands
                 if (parsed.GetValue(CommonOptions.DryRun))
                 {
                     Console.WriteLine(
-                        $"{batch.Counts["ready"] + batch.Counts["account"]} entries would be sent."
+                        $"{Texts.Many(batch.Counts["ready"] + batch.Counts["account"], "entry", "entries")} would be sent."
                     );
                     return ExitStatus.Done;
                 }

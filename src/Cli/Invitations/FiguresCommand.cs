@@ -16,10 +16,6 @@ public static class FiguresCommand
     {
         Description = "The last day; today when absent",
     };
-    private static readonly Option<string?> Csv = new("--csv")
-    {
-        Description = "Write the figures to this file as CSV; - for standard output",
-    };
 
     private static readonly Listing<GroupFigures> Table = new(
         new("By", g => g.By),
@@ -41,7 +37,7 @@ public static class FiguresCommand
         {
             From,
             Until,
-            Csv,
+            Commands.Csv,
         };
         Session.On(
             figures,
@@ -49,10 +45,10 @@ public static class FiguresCommand
             {
                 var from = Texts.ReadDay(parsed.GetValue(From), "--from");
                 var until = Texts.ReadDay(parsed.GetValue(Until), "--until");
-                if (parsed.GetValue(Csv) is { } file)
+                if (parsed.GetValue(Commands.Csv))
                 {
                     await Files.WriteAsync(
-                        file,
+                        "-",
                         await session.Client.FiguresCsvAsync(from, until, cancellation),
                         cancellation
                     );

@@ -24,6 +24,15 @@ public static class ImportCommand
     {
         Description = "The last day of entries that say none",
     };
+    private static readonly Option<bool> NoEnd = new("--no-end")
+    {
+        Description =
+            "Entries that say no last day stay without end; else as long as is usual for their kind",
+    };
+    private static readonly Option<bool> OrganisationsAsWritten = new("--organisations-as-written")
+    {
+        Description = "Keep organisations that nobody here knows as they are written",
+    };
     private static readonly Option<string?> Message = new("--message")
     {
         Description = "The message of entries that say none",
@@ -61,6 +70,8 @@ public static class ImportCommand
             Giving.Group,
             Giving.Seat,
             Until,
+            NoEnd,
+            OrganisationsAsWritten,
             Message,
             Hold,
             Results,
@@ -116,6 +127,8 @@ public static class ImportCommand
         )
         {
             Gives = Giving.Read(parsed),
+            NoEnd = parsed.GetValue(NoEnd),
+            OrganisationAsWritten = parsed.GetValue(OrganisationsAsWritten),
         };
         var isPasted = name == "-" || name.EndsWith(".txt", StringComparison.OrdinalIgnoreCase);
         if (parsed.GetValue(CommonOptions.DryRun))

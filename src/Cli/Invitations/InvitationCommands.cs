@@ -15,10 +15,6 @@ public static class InvitationCommands
     {
         Description = "newest (when absent), oldest, deadline or last-step",
     };
-    private static readonly Option<string?> Csv = new("--csv")
-    {
-        Description = "Write the whole list, as narrowed, to this file as CSV; - for standard output",
-    };
 
     public static Command Make()
     {
@@ -45,14 +41,14 @@ public static class InvitationCommands
             Selection.Kind,
             Selection.Search,
             Sort,
-            Csv,
+            Commands.Csv,
             CommonOptions.Limit,
         };
         Session.On(
             list,
             async (session, parsed, cancellation) =>
             {
-                if (parsed.GetValue(Csv) is { } file)
+                if (parsed.GetValue(Commands.Csv))
                 {
                     var csv = await session.Client.ExportInvitationsAsync(
                         parsed.GetValue(Selection.State),
@@ -61,7 +57,7 @@ public static class InvitationCommands
                         parsed.GetValue(Selection.Kind),
                         cancellation
                     );
-                    await Files.WriteAsync(file, csv, cancellation);
+                    await Files.WriteAsync("-", csv, cancellation);
                     return ExitStatus.Done;
                 }
                 var (found, counts) = await FetchAsync(session.Client, parsed, cancellation);
@@ -146,10 +142,7 @@ public static class InvitationCommands
         new("Until", i => i.Until is { } day ? Texts.Plain(day) : "no end", 4),
         new(
             "Answer by",
-            i =>
-                i.State is "queued" or "sent"
-                    ? Texts.Day(DateOnly.FromDateTime(i.Deadline.UtcDateTime), Texts.Today)
-                    : "–",
+            i => i.State is "queued" or "sent" ? Texts.Day(Texts.DayOf(i.Deadline), Texts.Today) : "–",
             2
         ),
         new("Id", i => i.Id.ToString(), 7)
@@ -186,13 +179,13 @@ public static class InvitationCommands
         Line("Note", invitation.Note);
         Line(
             "Invited",
-            $"{Texts.Instant(invitation.CreatedAt)} UTC by {invitation.InvitedBy}, sent again {invitation.Resends} times, reminded of {invitation.Reminders} times"
+            $"{Texts.Instant(invitation.CreatedAt)} by {invitation.InvitedBy}, sent again {invitation.Resends} times, reminded of {invitation.Reminders} times"
         );
         Line("Seen", Texts.Instant(invitation.SeenAt));
         Line("Answered", Texts.Instant(invitation.AnsweredAt));
-        Line("Answer by", $"{Texts.Instant(invitation.Deadline)} UTC");
+        Line("Answer by", $"{Texts.Instant(invitation.Deadline)} ({Texts.Zone.Id})");
         if (invitation.NextReminderAt is { } reminder)
-            Line("Reminder", $"{Texts.Instant(reminder)} UTC");
+            Line("Reminder", Texts.Instant(reminder));
         Line("Id", invitation.Id.ToString());
         Line("Message", invitation.Message.ReplaceLineEndings("\n             "));
     }

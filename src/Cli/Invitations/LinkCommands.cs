@@ -27,6 +27,11 @@ public static class LinkCommands
     {
         Description = "How many days it lets people in; 14 when absent",
     };
+    private static readonly Option<bool> NoEnd = new("--no-end")
+    {
+        Description =
+            "Stays have no end; without it, --until and --stay-days they are as long as is usual for the kind",
+    };
     private static readonly Option<int?> StayDays = new("--stay-days")
     {
         Description = "How many days each may stay from joining",
@@ -57,7 +62,7 @@ public static class LinkCommands
         new("State", l => l.State),
         new("Kind", l => l.Kind),
         new("Came in", l => $"{l.Uses} of {l.Cap}", IsNumber: true),
-        new("Open until", l => Texts.Day(DateOnly.FromDateTime(l.ExpiresAt.UtcDateTime), Texts.Today), 1),
+        new("Open until", l => Texts.Day(Texts.DayOf(l.ExpiresAt), Texts.Today), 1),
         new("Domains", l => l.Domains.Count == 0 ? "any" : string.Join(", ", l.Domains), 2),
         new("Approval", l => l.NeedsApproval ? "yes" : "no", 3),
         new("Id", l => l.Id.ToString(), 4)
@@ -82,7 +87,8 @@ public static class LinkCommands
                 Commands.AllAsync(cursor => session.Client.LinksAsync(cursor, 200, cancellation)),
             Table,
             WireJson.Default.JoinLinkView,
-            "There is no join link. Make one: aboard links add \"harbour day\" --kind guest"
+            "There is no join link. Make one: aboard links add \"harbour day\" --kind guest",
+            _ => "links?format=csv"
         );
 
     private static Command Show()
@@ -132,10 +138,12 @@ public static class LinkCommands
             Days,
             StayDays,
             Until,
+            NoEnd,
             Approval,
             Message,
             Language,
             Qr,
+            CommonOptions.DryRun,
         };
         Session.On(
             add,
@@ -158,9 +166,13 @@ public static class LinkCommands
                     )
                     {
                         Gives = Giving.Read(parsed),
+                        NoEnd = parsed.GetValue(NoEnd),
                     },
+                    parsed.GetValue(CommonOptions.DryRun),
                     cancellation
                 );
+                if (parsed.GetValue(CommonOptions.DryRun))
+                    return Rehearse(session, made.Link, "It would be this link");
                 return await HandOutAsync(session, made, parsed.GetValue(Qr), cancellation);
             }
         );
@@ -169,12 +181,23 @@ public static class LinkCommands
 
     private static Command Renew()
     {
-        var renew = new Command("renew", "Give a link another address; the one handed out dies") { Id, Qr };
+        var renew = new Command("renew", "Give a link another address; the one handed out dies")
+        {
+            Id,
+            Qr,
+            CommonOptions.DryRun,
+        };
         Session.On(
             renew,
             async (session, parsed, cancellation) =>
             {
                 CheckQr(parsed.GetValue(Qr));
+                if (parsed.GetValue(CommonOptions.DryRun))
+                    return Rehearse(
+                        session,
+                        await session.Client.LinkAsync(parsed.GetValue(Id), cancellation),
+                        "This link would get another address, and the one handed out would be dead"
+                    );
                 var made = await session.Client.RenewLinkAsync(parsed.GetValue(Id), cancellation);
                 return await HandOutAsync(session, made, parsed.GetValue(Qr), cancellation);
             }
@@ -204,6 +227,13 @@ public static class LinkCommands
                     Console.WriteLine(
                         $"{(isRehearsal ? "Would be closed" : "Closed")}: {link.Label}, by which {link.Uses} came in"
                     );
+                Commands.Said(
+                    parsed,
+                    $"{link.Label} closed.",
+                    link.Uses > 0
+                        ? $"aboard links end {id} ends the access of those who came in"
+                        : "aboard links list"
+                );
                 return ExitStatus.Done;
             }
         );
@@ -231,7 +261,9 @@ public static class LinkCommands
                 {
                     if (
                         answer.Ended.Count > 0
-                        && !session.Confirm($"{answer.Ended.Count} people lose their access now. Go on?")
+                        && !session.Confirm(
+                            $"{Texts.Many(answer.Ended.Count, "person loses", "people lose")} their access now. Go on?"
+                        )
                     )
                         return ExitStatus.Failed;
                     answer = await session.Client.EndLinkPeopleAsync(id, false, cancellation);
@@ -242,8 +274,8 @@ public static class LinkCommands
                     Session.Say($"  {refused.Address}: {refused.Problem.Title}");
                 Session.Say(
                     isRehearsal
-                        ? $"{answer.Ended.Count} people would lose their access."
-                        : $"{answer.Ended.Count} people lost their access. Next: aboard links close {id}"
+                        ? $"{Texts.Many(answer.Ended.Count, "person", "people")} would lose their access."
+                        : $"{Texts.Many(answer.Ended.Count, "person", "people")} lost their access. Next: aboard links close {id}"
                 );
                 return answer.Refused.Count == 0 ? ExitStatus.Done : ExitStatus.DoneInPart;
             }
@@ -271,8 +303,18 @@ public static class LinkCommands
         else
             Console.WriteLine(made.Address);
         Session.Say(
-            $"It is shown once. {made.Link.Cap} people may come in by it until {Texts.Instant(made.Link.ExpiresAt)} UTC; close it with aboard links close {made.Link.Id}"
+            $"It is shown once. {made.Link.Cap} people may come in by it until {Texts.Instant(made.Link.ExpiresAt)} ({Texts.Zone.Id}); close it with aboard links close {made.Link.Id}"
         );
+        return ExitStatus.Done;
+    }
+
+    private static int Rehearse(Session session, JoinLinkView link, string what)
+    {
+        if (session.Json)
+            Session.Print(link, WireJson.Default.JoinLinkView);
+        else
+            Table.Print([link]);
+        Session.Say($"Nothing was changed. {what}.");
         return ExitStatus.Done;
     }
 

@@ -57,7 +57,12 @@ public static class MailCommands
 
     public static Command Bounced()
     {
-        var bounced = new Command("bounced", "List addresses at which mail came back for good") { Forget };
+        var bounced = new Command("bounced", "List addresses at which mail came back for good")
+        {
+            Forget,
+            CommonOptions.DryRun,
+            Commands.Csv,
+        };
         Session.On(
             bounced,
             async (session, parsed, cancellation) =>

@@ -12,9 +12,14 @@ public static class PresetCommands
     {
         Description = "staff, guest, partner or client",
     };
+    private static readonly Option<bool> NoEnd = new("--no-end")
+    {
+        Description =
+            "Stays have no end; without it and --stay-days they are as long as is usual for the kind",
+    };
     private static readonly Option<int?> StayDays = new("--stay-days")
     {
-        Description = "How many days they may stay; 0 for no end",
+        Description = "How many days they may stay, the first and the last included",
     };
     private static readonly Option<string?> Organisation = new("--organisation")
     {
@@ -60,6 +65,7 @@ public static class PresetCommands
                     Giving.Group,
                     Giving.Seat,
                     StayDays,
+                    NoEnd,
                     Organisation,
                     Message,
                     Language,
@@ -80,18 +86,20 @@ public static class PresetCommands
 
     private static PresetRequest Read(ParseResult parsed, string name, PresetView? before)
     {
-        var days = parsed.GetValue(StayDays) ?? before?.StayDays;
+        var isWithoutEnd = parsed.GetValue(NoEnd);
+        var days = parsed.GetValue(StayDays) ?? (isWithoutEnd ? null : before?.StayDays);
         return new PresetRequest(
             name,
             parsed.GetValue(Kind) ?? before?.Kind ?? throw new UsageException("As what? Give --kind."),
             null,
-            days == 0 ? null : days,
+            days,
             parsed.GetValue(Organisation) ?? before?.Organisation,
             parsed.GetValue(Message) ?? before?.Message,
             parsed.GetValue(Language) ?? before?.Language
         )
         {
             Gives = Giving.Read(parsed, before?.Gives),
+            NoEnd = isWithoutEnd || days is null && before is { StayDays: null },
         };
     }
 

@@ -41,6 +41,31 @@ public static class SendCommand
     {
         Description = "The firm or body they belong to",
     };
+    private static readonly Option<bool> OrganisationAsWritten = new("--organisation-as-written")
+    {
+        Description = "Keep the organisation as it is written, though nobody here knows it",
+    };
+    private static readonly Option<string?> GivenName = new("--given-name")
+    {
+        Description = "Their given name",
+    };
+    private static readonly Option<string?> FamilyName = new("--family-name")
+    {
+        Description = "Their family name",
+    };
+    private static readonly Option<string?> Department = new("--department")
+    {
+        Description = "Their department",
+    };
+    private static readonly Option<string?> Manager = new("--manager")
+    {
+        Description = "Whom they report to",
+    };
+    private static readonly Option<string?> Country = new("--country") { Description = "Their country" };
+    private static readonly Option<bool> NoEnd = new("--no-end")
+    {
+        Description = "Their stay has no end; without it and --until it is as long as is usual for the kind",
+    };
     private static readonly Option<string?> Title = new("--title") { Description = "Their job title" };
     private static readonly Option<string?> Note = new("--note")
     {
@@ -82,8 +107,15 @@ public static class SendCommand
             Preset,
             From,
             Host,
+            NoEnd,
+            GivenName,
+            FamilyName,
             Organisation,
+            OrganisationAsWritten,
             Title,
+            Department,
+            Manager,
+            Country,
             Note,
             Draft,
             Test,
@@ -100,8 +132,11 @@ public static class SendCommand
     )
     {
         var addresses = parsed.GetValue(Addresses)!;
-        if (addresses.Length > 1 && parsed.GetValue(Name) is not null)
-            throw new UsageException("--name is for one address; leave it out when inviting several.");
+        foreach (var personal in (Option<string?>[])[Name, GivenName, FamilyName])
+            if (addresses.Length > 1 && parsed.GetValue(personal) is not null)
+                throw new UsageException(
+                    $"{personal.Name} is for one address; leave it out when inviting several."
+                );
         if (parsed.GetValue(Kind) is null && parsed.GetValue(Preset) is null)
             throw new UsageException("As what? Give --kind staff, guest, partner or client, or --preset.");
         var outcomes = new List<int>();
@@ -122,7 +157,14 @@ public static class SendCommand
                 Draft = parsed.GetValue(Draft),
                 From = Texts.ReadDay(parsed.GetValue(From), "--from"),
                 Host = parsed.GetValue(Host),
+                NoEnd = parsed.GetValue(NoEnd),
+                GivenName = parsed.GetValue(GivenName),
+                FamilyName = parsed.GetValue(FamilyName),
                 Organisation = parsed.GetValue(Organisation),
+                OrganisationAsWritten = parsed.GetValue(OrganisationAsWritten),
+                Department = parsed.GetValue(Department),
+                Manager = parsed.GetValue(Manager),
+                Country = parsed.GetValue(Country),
                 Title = parsed.GetValue(Title),
                 Note = parsed.GetValue(Note),
             };
@@ -159,6 +201,10 @@ public static class SendCommand
             Session.Say($"Instead: aboard invitations resend {address}");
         if (problem.Code == "address.bounced")
             Session.Say("Instead: aboard invitations correct ID --address RIGHT-ADDRESS");
+        if (problem.Code == "organisation.unknown")
+            Session.Say(
+                "Instead: aboard organisations list, or --organisation-as-written if it is none of them"
+            );
         if (problem.Code == "address.member")
             Session.Say($"Instead: aboard people show {address}");
     }

@@ -258,7 +258,9 @@ public static class StepCommands
                     Session.Print(fresh, WireJson.Default.FreshLink);
                 else
                     Console.WriteLine(fresh.Link);
-                Session.Say($"It is shown once, and counts until {Texts.Instant(fresh.Deadline)} UTC.");
+                Session.Say(
+                    $"It is shown once, and counts until {Texts.Instant(fresh.Deadline)} ({Texts.Zone.Id})."
+                );
                 return ExitStatus.Done;
             }
         );

@@ -9,11 +9,12 @@ public static class RecordCommands
 {
     private static readonly Listing<RecordEntryView> Table = new(
         new("No", e => e.Sequence.ToString(), 0, true),
-        new("When (UTC)", e => Texts.Instant(e.At)),
+        new("When", e => Texts.Instant(e.At)),
         new("What", e => e.Action),
         new("Who", e => e.ActorName ?? e.Actor, 2),
         new("About", About, 1),
-        new("Through", e => e.Via, 3)
+        new("Change", e => Texts.Change(e), 3),
+        new("Through", e => e.Via, 4)
     );
 
     private static readonly Option<int> Limit = new("--limit")
@@ -32,11 +33,20 @@ public static class RecordCommands
 
     private static Command List()
     {
-        var list = new Command("list", "List the record, newest first") { Limit };
+        var list = new Command("list", "List the record, newest first") { Limit, Commands.Csv };
         Session.On(
             list,
             async (session, parsed, cancellation) =>
             {
+                if (parsed.GetValue(Commands.Csv))
+                {
+                    await Files.WriteAsync(
+                        "-",
+                        await session.Client.CsvAsync("record?format=csv", cancellation),
+                        cancellation
+                    );
+                    return ExitStatus.Done;
+                }
                 var limit = parsed.GetValue(Limit);
                 var found = new List<RecordEntryView>();
                 string? cursor = null;
@@ -57,6 +67,7 @@ public static class RecordCommands
                     return ExitStatus.Done;
                 }
                 Table.Print(found);
+                Session.Say($"Times are those of {Texts.Zone.Id}.");
                 if (cursor is not null)
                     Session.Say($"There are more; list them with --limit {limit * 10}.");
                 return ExitStatus.Done;
@@ -76,7 +87,9 @@ public static class RecordCommands
                 if (session.Json)
                     Session.Print(found, WireJson.Default.RecordVerification);
                 else if (found.Whole)
-                    Console.WriteLine($"The record is whole: {found.Entries} entries, head {found.Head}");
+                    Console.WriteLine(
+                        $"The record is whole: {Texts.Many(found.Entries, "entry", "entries")}, head {found.Head}"
+                    );
                 else
                     Console.WriteLine(
                         $"The record is NOT whole: {found.FaultSentence} [{found.FaultCode}] {found.Entries} entries before it are good."

@@ -10,8 +10,8 @@ public static class TokenCommands
     private static readonly Listing<TokenView> Table = new(
         new("For", t => t.Label),
         new("Acts as", t => t.Holder, 1),
-        new("Made (UTC)", t => Texts.Instant(t.CreatedAt), 3),
-        new("Counts until (UTC)", t => Texts.Instant(t.ExpiresAt), 2),
+        new("Made", t => Texts.Instant(t.CreatedAt), 3),
+        new("Counts until", t => Texts.Instant(t.ExpiresAt), 2),
         new("State", StateOf),
         new("Id", t => t.Id.ToString())
     );
@@ -33,7 +33,8 @@ public static class TokenCommands
                 async (session, _, cancellation) => (await session.Client.TokensAsync(cancellation)).Items,
                 Table,
                 WireJson.Default.TokenView,
-                "There are none. Next: aboard tokens add LABEL"
+                "There are none. Next: aboard tokens add LABEL",
+                _ => "tokens?format=csv"
             )
         );
         tokens.Subcommands.Add(
@@ -51,7 +52,7 @@ public static class TokenCommands
                 {
                     Console.WriteLine(made.Token);
                     Session.Say(
-                        $"It is shown this once and counts until {Texts.Instant(made.ExpiresAt)} UTC. Next: aboard tokens revoke {made.Id}"
+                        $"It is shown this once and counts until {Texts.Instant(made.ExpiresAt)} ({Texts.Zone.Id}). Next: aboard tokens revoke {made.Id}"
                     );
                 }
             )
@@ -62,7 +63,7 @@ public static class TokenCommands
             async (session, parsed, cancellation) =>
             {
                 await session.Client.RevokeTokenAsync(parsed.GetValue(Id), cancellation);
-                Session.Say("Revoked.");
+                Session.Say("Revoked. Next: aboard tokens list");
                 return ExitStatus.Done;
             }
         );

@@ -22,6 +22,31 @@ public static class RuleCommands
         "--longest-stay",
         "KIND=DAYS, the longest stay of a kind; KIND=none for no bound"
     );
+    private static readonly Option<string[]> UsualStay = Several(
+        "--usual-stay",
+        "KIND=DAYS, how long a kind usually stays; KIND=none for no end"
+    );
+    private static readonly Option<string?> Name = new("--name") { Description = "The workspace's name" };
+    private static readonly Option<string?> TimeZone = new("--time-zone")
+    {
+        Description = "The zone in which its days begin and end, such as Europe/Lisbon",
+    };
+    private static readonly Option<string?> SenderName = new("--sender-name")
+    {
+        Description = "The name its mails come from",
+    };
+    private static readonly Option<string?> ReplyTo = new("--reply-to")
+    {
+        Description = "Where answers to its mails go, or none",
+    };
+    private static readonly Option<string?> Language = new("--language")
+    {
+        Description = "The language of its mails where nothing else is said",
+    };
+    private static readonly Option<string?> Colour = new("--colour")
+    {
+        Description = "The colour of its mails and invitee pages, as #rrggbb, or none",
+    };
     private static readonly Option<bool?> HostForOutsiders = new("--host-for-outsiders")
     {
         Description = "Whether outsiders need a host: true or false",
@@ -69,10 +94,17 @@ public static class RuleCommands
     {
         var change = Commands.Made(
             "change",
-            "Change the rules of the house; what is not said stays",
+            "Change the workspace and the rules of the house; what is not said stays",
             [
+                Name,
+                TimeZone,
+                SenderName,
+                ReplyTo,
+                Language,
+                Colour,
                 AnswerDays,
                 LongestAnswerDays,
+                UsualStay,
                 LongestStay,
                 HostForOutsiders,
                 Approval,
@@ -89,30 +121,92 @@ public static class RuleCommands
             change,
             async (session, parsed, cancellation) =>
             {
-                var wanted = With(await session.Client.RulesAsync(cancellation), parsed);
                 var isDry = parsed.GetValue(CommonOptions.DryRun);
+                var looks = (Option<string?>[])[Name, TimeZone, SenderName, ReplyTo, Language, Colour];
+                var changesLooks = looks.Any(option => parsed.GetValue(option) is not null);
+                if (changesLooks)
+                {
+                    var wish = With(await session.Client.WorkspaceAsync(cancellation), parsed);
+                    var shown = isDry ? wish : await session.Client.ChangeAppearanceAsync(wish, cancellation);
+                    if (session.Json)
+                        Session.Print(shown, WireJson.Default.AppearanceView);
+                    else
+                        Print(shown);
+                }
+                if (changesLooks && !RuleOptions.Any(option => parsed.GetResult(option) is not null))
+                {
+                    Session.Say(
+                        isDry
+                            ? "Nothing was changed. It would be this."
+                            : "The workspace is changed. Next: aboard workspace show"
+                    );
+                    return ExitStatus.Done;
+                }
+                var wanted = With(await session.Client.RulesAsync(cancellation), parsed);
                 var rules = isDry ? wanted : await session.Client.ChangeRulesAsync(wanted, cancellation);
                 if (session.Json)
                     Session.Print(rules, WireJson.Default.RulesView);
                 else
                     Print(rules);
-                Session.Say(isDry ? "Nothing was changed. It would be these." : "These are the rules now.");
+                Session.Say(
+                    isDry
+                        ? "Nothing was changed. It would be these."
+                        : "These are the rules now. Next: aboard workspace readiness --kind guest"
+                );
                 return ExitStatus.Done;
             }
         );
         return change;
     }
 
+    private static readonly Option[] RuleOptions =
+    [
+        AnswerDays,
+        LongestAnswerDays,
+        UsualStay,
+        LongestStay,
+        HostForOutsiders,
+        Approval,
+        ApprovalRole,
+        ApproveOtherAddress,
+        Inviters,
+        AllowedDomain,
+        BlockedDomain,
+        ReminderDay,
+    ];
+
+    private static AppearanceView With(WorkspaceView workspace, ParseResult parsed)
+    {
+        return new AppearanceView(
+            parsed.GetValue(SenderName) ?? workspace.SenderName,
+            OrNone(ReplyTo) ?? (parsed.GetValue(ReplyTo) is null ? workspace.ReplyTo : null),
+            parsed.GetValue(Language) ?? workspace.Language,
+            OrNone(Colour) ?? (parsed.GetValue(Colour) is null ? workspace.Colour : null)
+        )
+        {
+            Name = parsed.GetValue(Name) ?? workspace.Name,
+            TimeZone = parsed.GetValue(TimeZone) ?? workspace.TimeZone,
+            Version = workspace.Appearance,
+        };
+
+        string? OrNone(Option<string?> option) =>
+            parsed.GetValue(option) is { } said && said != None ? said : null;
+    }
+
+    private static void Print(AppearanceView shown)
+    {
+        Say("name", shown.Name ?? "");
+        Say("time zone", shown.TimeZone ?? "");
+        Say("sender", shown.SenderName);
+        Say("answers go to", shown.ReplyTo ?? "nowhere else");
+        Say("language", shown.Language);
+        Say("colour", shown.Colour ?? "the usual one");
+    }
+
     private static RulesView With(RulesView rules, ParseResult parsed)
     {
-        var stays = rules.LongestStayDays.ToDictionary();
-        foreach (var (kind, days) in Pairs(parsed, LongestStay))
-        {
-            if (days == None)
-                stays.Remove(kind);
-            else
-                stays[kind] = Number(days, LongestStay.Name);
-        }
+        var stays = Stays(rules.LongestStayDays, LongestStay);
+        var usual = Stays(rules.UsualStayDays ?? new Dictionary<string, int>(), UsualStay);
         var inviters = rules.Inviters.ToDictionary();
         foreach (var (kind, roles) in Pairs(parsed, Inviters))
         {
@@ -126,6 +220,7 @@ public static class RuleCommands
             AnswerDays = parsed.GetValue(AnswerDays) ?? rules.AnswerDays,
             LongestAnswerDays = parsed.GetValue(LongestAnswerDays) ?? rules.LongestAnswerDays,
             LongestStayDays = stays,
+            UsualStayDays = usual,
             HostForOutsiders = parsed.GetValue(HostForOutsiders) ?? rules.HostForOutsiders,
             Approval = Words(parsed, Approval) ?? rules.Approval,
             ApprovalRoles = Words(parsed, ApprovalRole) ?? rules.ApprovalRoles,
@@ -137,6 +232,19 @@ public static class RuleCommands
                 Words(parsed, ReminderDay)?.Select(day => Number(day, ReminderDay.Name)).ToList()
                 ?? rules.ReminderDays,
         };
+
+        Dictionary<string, int> Stays(IReadOnlyDictionary<string, int> before, Option<string[]> option)
+        {
+            var after = before.ToDictionary();
+            foreach (var (kind, days) in Pairs(parsed, option))
+            {
+                if (days == None)
+                    after.Remove(kind);
+                else
+                    after[kind] = Number(days, option.Name);
+            }
+            return after;
+        }
     }
 
     private static void Print(RulesView rules)
@@ -145,6 +253,15 @@ public static class RuleCommands
         Say(
             "longest stay",
             Joined(rules.LongestStayDays.Select(stay => $"{stay.Key} {stay.Value} days"), "any")
+        );
+        Say(
+            "usual stay",
+            Joined(
+                (rules.UsualStayDays ?? new Dictionary<string, int>()).Select(stay =>
+                    $"{stay.Key} {stay.Value} days"
+                ),
+                "no end"
+            )
         );
         Say("host for outsiders", rules.HostForOutsiders ? "needed" : "not needed");
         Say("approval of kinds", Joined(rules.Approval, None));

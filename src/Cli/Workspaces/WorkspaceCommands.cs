@@ -18,6 +18,11 @@ public static class WorkspaceCommands
         Description = "The organisation of the invitee",
     };
     private static readonly Option<string?> Host = new("--host") { Description = "The host's address" };
+    private static readonly Option<string?> From = new("--from")
+    {
+        Description = "The first day of the stay, such as 2027-01-01",
+    };
+    private static readonly Option<bool> NoEnd = new("--no-end") { Description = "The stay has no end" };
     private static readonly Option<string?> Until = new("--until")
     {
         Description = "The last day of the stay, such as 2027-01-31",
@@ -38,7 +43,8 @@ public static class WorkspaceCommands
                 WireJson.Default.WorkspaceView,
                 (workspace, _) =>
                     Console.WriteLine(
-                        $"{workspace.Name} ({workspace.ShortName}), {workspace.TimeZone}, today {Texts.Plain(workspace.Today)}, {workspace.Roles.Count} roles"
+                        $"{workspace.Name} ({workspace.ShortName}), {workspace.TimeZone}, today {Texts.Plain(workspace.Today)}, {workspace.Roles.Count} roles\n"
+                            + $"mails from {workspace.SenderName}, answers to {workspace.ReplyTo ?? "nowhere else"}, in {workspace.Language}"
                     )
             ),
             Commands.Do(
@@ -89,7 +95,9 @@ public static class WorkspaceCommands
                 Preset,
                 Organisation,
                 Host,
+                From,
                 Until,
+                NoEnd,
                 Address,
             ]
         );
@@ -107,7 +115,11 @@ public static class WorkspaceCommands
                         parsed.GetValue(Host),
                         Texts.ReadDay(parsed.GetValue(Until), "--until"),
                         parsed.GetValue(Address)
-                    ),
+                    )
+                    {
+                        From = Texts.ReadDay(parsed.GetValue(From), "--from"),
+                        NoEnd = parsed.GetValue(NoEnd),
+                    },
                     cancellation
                 );
                 if (session.Json)
@@ -120,7 +132,7 @@ public static class WorkspaceCommands
                 Session.Say(
                     answer.Ready
                         ? "Nothing stands in the way. Next: aboard invitations send ADDRESS"
-                        : $"{answer.Blockers.Count(blocker => blocker.Stops)} things stand in the way."
+                        : $"{Texts.Many(answer.Blockers.Count(blocker => blocker.Stops), "thing stands", "things stand")} in the way."
                 );
                 return answer.Ready ? ExitStatus.Done : ExitStatus.Refused;
             }

@@ -132,7 +132,7 @@ public sealed record SeenAs(
 
 /// <summary>Details of one or several people to be changed; what is absent stays.</summary>
 /// <param name="Name">Their name; for one person only.</param>
-/// <param name="Organisation">Their organisation: one the workspace knows, or just a name; empty for none.</param>
+/// <param name="Organisation">Their organisation, by name or code; empty for none.</param>
 /// <param name="Title">Their job title.</param>
 /// <param name="Department">Their department.</param>
 /// <param name="Manager">Whom they report to.</param>
@@ -150,7 +150,11 @@ public sealed record DetailsRequest(
     string? Note = null,
     string? Host = null,
     bool? Leads = null
-);
+)
+{
+    /// <summary>Whether an organisation that nobody here knows is meant as it is written; else it is asked about.</summary>
+    public bool OrganisationAsWritten { get; init; }
+}
 
 /// <summary>Something to be done with several people.</summary>
 /// <param name="Step">pause, resume, sign-out, kind, change, grant or take.</param>

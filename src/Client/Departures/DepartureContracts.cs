@@ -60,6 +60,12 @@ public sealed record DepartureView(
     DateTimeOffset? DoneAt
 )
 {
+    /// <summary>Until when the stay was agreed before this end was planned, inclusive; null for no end.</summary>
+    public DateOnly? Agreed { get; init; }
+
+    /// <summary>Whether it is planned, and can be moved as far as was agreed or taken back.</summary>
+    public bool CanBeMoved { get; init; }
+
     /// <summary>What it comes to, step by step: as planned until it is done, then as done.</summary>
     public IReadOnlyList<DepartureStepView> Steps { get; init; } = [];
 }

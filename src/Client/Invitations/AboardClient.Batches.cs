@@ -132,12 +132,13 @@ public sealed partial class AboardClient
         Guid id,
         int number,
         MendRequest request,
+        bool dryRun = false,
         CancellationToken cancellation = default
     )
     {
         using var message = new HttpRequestMessage(
             HttpMethod.Patch,
-            $"{_workspace}/batches/{id}/entries/{number}"
+            $"{_workspace}/batches/{id}/entries/{number}{(dryRun ? "?dryRun=true" : "")}"
         )
         {
             Content = JsonContent.Create(request, WireJson.Default.MendRequest),

@@ -33,10 +33,11 @@ public sealed partial class AboardClient
     /// <summary>Makes a join link; its address is shown once.</summary>
     public Task<NewJoinLink> AddLinkAsync(
         JoinLinkRequest request,
+        bool dryRun = false,
         CancellationToken cancellation = default
     ) =>
         PostAsync(
-            $"{_workspace}/links",
+            $"{_workspace}/links{(dryRun ? "?dryRun=true" : "")}",
             request,
             WireJson.Default.JoinLinkRequest,
             WireJson.Default.NewJoinLink,

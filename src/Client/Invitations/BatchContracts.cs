@@ -28,6 +28,12 @@ public sealed record BatchDefaults(
 {
     /// <summary>What they get beside the role.</summary>
     public BundleView? Gives { get; init; }
+
+    /// <summary>Whether stays have no end; else a kind that usually has one gets it.</summary>
+    public bool NoEnd { get; init; }
+
+    /// <summary>Whether organisations that nobody here knows are meant as they are written; else they are asked about.</summary>
+    public bool OrganisationAsWritten { get; init; }
 }
 
 /// <summary>A pasted list of people to invite.</summary>
@@ -133,13 +139,20 @@ public sealed record MendRequest(
     DateOnly? From = null,
     DateOnly? Until = null,
     string? Host = null
-);
+)
+{
+    /// <summary>The organisation.</summary>
+    public string? Organisation { get; init; }
+
+    /// <summary>Whether an organisation that nobody here knows is meant as it is written.</summary>
+    public bool OrganisationAsWritten { get; init; }
+}
 
 /// <summary>What invitations carry again and again, under a name.</summary>
 /// <param name="Name">The name, unique in the workspace in any case.</param>
 /// <param name="Kind">staff, guest, partner or client.</param>
 /// <param name="Role">The name of a role for the whole workspace.</param>
-/// <param name="StayDays">How many days people may stay, the first and the last included; null for no end.</param>
+/// <param name="StayDays">How many days people may stay, the first and the last included; absent for the usual stay of the kind.</param>
 /// <param name="Organisation">Their organisation.</param>
 /// <param name="Message">The message.</param>
 /// <param name="Language">The language of the mail; null for the workspace's.</param>
@@ -155,6 +168,9 @@ public sealed record PresetRequest(
 {
     /// <summary>What is given beside the role.</summary>
     public BundleView? Gives { get; init; }
+
+    /// <summary>Whether stays have no end; else a kind that usually has one gets it.</summary>
+    public bool NoEnd { get; init; }
 }
 
 /// <summary>A preset.</summary>

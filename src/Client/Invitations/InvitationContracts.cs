@@ -46,8 +46,14 @@ public sealed record InvitationRequest(
     /// <summary>Their family name.</summary>
     public string? FamilyName { get; init; }
 
-    /// <summary>The firm or body they belong to.</summary>
+    /// <summary>The firm or body they belong to, by name or code.</summary>
     public string? Organisation { get; init; }
+
+    /// <summary>Whether an organisation that nobody here knows is meant as it is written; else it is asked about.</summary>
+    public bool OrganisationAsWritten { get; init; }
+
+    /// <summary>Whether the stay has no end; else a kind that usually has one gets it where no last day is said.</summary>
+    public bool NoEnd { get; init; }
 
     /// <summary>Their job title.</summary>
     public string? Title { get; init; }

@@ -6,8 +6,8 @@ namespace ComeAboard.Client.Invitations;
 /// <param name="Label">What it is for; seen by those who look after the workspace.</param>
 /// <param name="Kind">staff, guest, partner or client.</param>
 /// <param name="Role">The name of a role for the whole workspace.</param>
-/// <param name="Until">The last day of everybody's stay, inclusive; absent for no end.</param>
-/// <param name="StayDays">How many days each may stay from joining, that day included; wins over Until.</param>
+/// <param name="Until">The last day of everybody's stay, inclusive.</param>
+/// <param name="StayDays">How many days each may stay from joining, that day included; wins over Until. Where neither is said, the usual stay of the kind.</param>
 /// <param name="Cap">How many people may come in by it, 1 to 10,000.</param>
 /// <param name="Domains">Mail domains it is for; absent for any.</param>
 /// <param name="NeedsApproval">Whether each waits for approval.</param>
@@ -30,6 +30,9 @@ public sealed record JoinLinkRequest(
 {
     /// <summary>What is given beside the role.</summary>
     public BundleView? Gives { get; init; }
+
+    /// <summary>Whether stays have no end; else a kind that usually has one gets it.</summary>
+    public bool NoEnd { get; init; }
 }
 
 /// <summary>A join link.</summary>

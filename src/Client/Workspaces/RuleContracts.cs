@@ -20,6 +20,9 @@ public sealed record RulesView(
     IReadOnlyList<int> ReminderDays
 )
 {
+    /// <summary>By kind, how many days a stay usually has, the first and the last included; kinds left out usually have no end. Absent in a request: 90 days for outsiders.</summary>
+    public IReadOnlyDictionary<string, int>? UsualStayDays { get; init; }
+
     /// <summary>Roles, by name, whose giving by invitation waits for approval.</summary>
     public IReadOnlyList<string> ApprovalRoles { get; init; } = [];
 
@@ -41,6 +44,12 @@ public sealed record RulesView(
 /// <param name="Colour">The colour of invitee pages and mails as #rrggbb, dark enough for white letters; null for the product's own.</param>
 public sealed record AppearanceView(string SenderName, string? ReplyTo, string Language, string? Colour)
 {
+    /// <summary>The name of the workspace; absent stays as it is.</summary>
+    public string? Name { get; init; }
+
+    /// <summary>The IANA zone in which its days begin and end; absent stays as it is.</summary>
+    public string? TimeZone { get; init; }
+
     /// <summary>The version to give back in If-Match; 0 in a request stands for whatever it is.</summary>
     public int Version { get; init; }
 }

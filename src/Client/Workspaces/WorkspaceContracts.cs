@@ -27,8 +27,14 @@ public sealed record WorkspaceView(
     /// <summary>The colour of invitee pages and mails as #rrggbb; null for the product's own.</summary>
     public string? Colour { get; init; }
 
+    /// <summary>By kind, how many days a stay usually has, never more than it may; kinds left out usually have no end.</summary>
+    public IReadOnlyDictionary<string, int> UsualStayDays { get; init; } = new Dictionary<string, int>();
+
     /// <summary>The version of how it shows itself, to give back in If-Match when that is changed.</summary>
     public int Appearance { get; init; }
+
+    /// <summary>The duties of whoever asks.</summary>
+    public IReadOnlyList<string> Duties { get; init; } = [];
 
     /// <summary>The pages of the console that open to whoever asks, in the order of the work.</summary>
     public IReadOnlyList<string> Pages { get; init; } = [];
@@ -79,7 +85,17 @@ public sealed record ReadinessRequest(
     string? Host = null,
     DateOnly? Until = null,
     string? Address = null
-);
+)
+{
+    /// <summary>The first day of the stay, inclusive.</summary>
+    public DateOnly? From { get; init; }
+
+    /// <summary>Whether the stay is to have no end.</summary>
+    public bool NoEnd { get; init; }
+
+    /// <summary>Whether an organisation that nobody here knows is meant as it is written.</summary>
+    public bool OrganisationAsWritten { get; init; }
+}
 
 /// <summary>Something that stands in the way of an invitation, or will hold it up.</summary>
 /// <param name="Code">Stable: role.missing, seat.none-free, organisation.over, right.beyond-own …</param>

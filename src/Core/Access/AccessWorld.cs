@@ -146,11 +146,12 @@ public sealed record AccessWorld
             if (isId ? id(one) == wanted : Names.KeyOf(name(one)) == key)
                 return one;
         }
+        var meant = isId ? null : Likeness.Nearest(text, among.Select(name));
         return new Refusal(
             what + ".unknown",
             $"There is no {(what == "pool" ? "seat pool" : what)} \"{Words.Short(text)}\" in this workspace.",
-            all is null
-                ? $"Look at the list of {(what == "pool" ? "seat pools" : what + "s")}."
+            meant is not null ? $"Did you mean \"{meant}\"?"
+                : all is null ? $"Look at the list of {(what == "pool" ? "seat pools" : what + "s")}."
                 : $"Use one of: {all()}.",
             RefusalSort.NotFound,
             what

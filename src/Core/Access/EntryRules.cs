@@ -1,3 +1,5 @@
+using ComeAboard.Core.Workspaces;
+
 namespace ComeAboard.Core.Access;
 
 /// <summary>Who gets into a workspace at all.</summary>
@@ -20,6 +22,18 @@ public static class EntryRules
             "Come back on its first day; My places says when that is.",
             RefusalSort.NotAllowed
         );
+
+    /// <summary>For somebody who is a member and not active on a day: their stay has not begun, or it is over.</summary>
+    /// <param name="stay">Their stay.</param>
+    /// <param name="isHere">Whether it is not over.</param>
+    public static Refusal Inactive(Stay stay, bool isHere) =>
+        !isHere ? Ended
+        : stay.FirstDay is { } first
+            ? NotBegun with
+            {
+                Sentence = $"Your stay in this workspace begins on {first:yyyy-MM-dd}.",
+            }
+        : NotBegun;
 
     /// <summary>For a member who is kept out for a while: <c>access.paused</c>.</summary>
     public static Refusal Paused { get; } =

@@ -19,6 +19,9 @@ public enum Kind
 /// <summary>What is asked about a <see cref="Kind"/>.</summary>
 public static class Kinds
 {
+    /// <summary>All of them, the inside one first.</summary>
+    public static IReadOnlyList<Kind> All { get; } = Enum.GetValues<Kind>();
+
     /// <summary>Whether the kind is outside: everything but staff.</summary>
     public static bool IsOutsider(this Kind kind) => kind != Kind.Staff;
 

@@ -31,7 +31,7 @@ public sealed record Role(
         BuiltIn(
             4,
             "contribute",
-            "See everything in the workspace, add to it, and change what they added.",
+            "See everything in the workspace, add to it, and change what you added.",
             Level.Contribute,
             Duties.None
         );

@@ -44,9 +44,16 @@ public sealed record LeaverFacts(Guid Id, string Name, Kind Kind, Stay Stay, boo
     /// <summary>The pools they hold a seat of.</summary>
     public IReadOnlyList<Named> Seats { get; init; } = [];
 
+    /// <summary>The end that is planned and may be moved; null when none is.</summary>
+    public PlannedEnd? Planned { get; init; }
+
     /// <summary>Who ends them, or planned it; null when nobody in particular did.</summary>
     public Guid? EndedBy { get; init; }
 }
+
+/// <summary>An end that was planned before its day.</summary>
+/// <param name="AgreedDay">Until when they were to stay before anybody planned an earlier end, inclusive; null for no end.</param>
+public sealed record PlannedEnd(DateOnly? AgreedDay);
 
 /// <summary>The plan by which one member's access ends: a list of steps, and what stays.</summary>
 /// <param name="LastDay">The last day of access, inclusive, in the workspace's time zone; null for at once.</param>
@@ -78,15 +85,52 @@ public sealed record DeparturePlan(
             return AdministratorRule.Last;
         if (!Stay.Until(lastDay, today).Try(out _, out var refusal))
             return refusal with { Field = "on" };
-        if (lastDay > leaver.Stay.LastDay)
+        // What was planned may be moved as far as was agreed before.
+        var latest = leaver.Planned is { } planned ? planned.AgreedDay : leaver.Stay.LastDay;
+        if (lastDay > latest)
             return new Refusal(
                 "departure.later",
-                $"The access of {leaver.Name} ends on {leaver.Stay.LastDay:yyyy-MM-dd} already; ending it cannot make it longer.",
+                $"The access of {leaver.Name} ends on {latest:yyyy-MM-dd} already; ending it cannot make it longer.",
                 "Give that day or an earlier one.",
                 RefusalSort.Conflict,
                 "on"
             );
         return Carrying(leaver, lastDay, today);
+    }
+
+    /// <summary>
+    /// The stay somebody has again when a planned end is taken back. Refuses with <c>departure.not-planned</c>, or
+    /// <c>departure.already</c> when it has come about.
+    /// </summary>
+    /// <param name="leaver">Who was to leave.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    public static Outcome<Stay> Withdraw(LeaverFacts leaver, DateOnly today)
+    {
+        if (leaver.IsEnded)
+            return new Refusal(
+                "departure.already",
+                $"The access of {leaver.Name} has ended already.",
+                "Invite them again.",
+                RefusalSort.Conflict
+            );
+        if (leaver.Planned is not { } planned)
+            return new Refusal(
+                "departure.not-planned",
+                $"No end is planned for {leaver.Name} beside the one that was agreed.",
+                "Nothing needs doing.",
+                RefusalSort.Conflict
+            );
+        return planned.AgreedDay < today
+            ? new Refusal(
+                "departure.already",
+                $"The stay of {leaver.Name} was agreed until {planned.AgreedDay:yyyy-MM-dd} only.",
+                "Invite them again.",
+                RefusalSort.Conflict
+            )
+            : leaver.Stay with
+            {
+                LastDay = planned.AgreedDay,
+            };
     }
 
     /// <summary>The steps by which it is carried out, whoever allowed it: at once, or when the stay is over.</summary>

@@ -173,7 +173,7 @@ public sealed class DomainsInUse
         {
             var distance = withoutDots
                 ? (known.Replace(".", "", StringComparison.Ordinal) == domain ? 0 : int.MaxValue)
-                : Distance(domain, known, known.Length >= 12 ? 2 : 1);
+                : Likeness.Distance(domain, known, known.Length >= 12 ? 2 : 1);
             if (
                 distance == int.MaxValue
                 || distance > bestDistance
@@ -183,34 +183,6 @@ public sealed class DomainsInUse
             (best, bestDistance, bestCount) = (known, distance, count);
         }
         return best;
-    }
-
-    /// <summary>How many letters have to be changed, left out, put in or swapped; MaxValue when more than allowed.</summary>
-    private static int Distance(string one, string other, int most)
-    {
-        if (Math.Abs(one.Length - other.Length) > most)
-            return int.MaxValue;
-        var rows = new int[3, other.Length + 1];
-        for (var j = 0; j <= other.Length; j++)
-            rows[0, j] = j;
-        for (var i = 1; i <= one.Length; i++)
-        {
-            var (now, before, earlier) = (i % 3, (i + 2) % 3, (i + 1) % 3);
-            rows[now, 0] = i;
-            for (var j = 1; j <= other.Length; j++)
-            {
-                var cost = one[i - 1] == other[j - 1] ? 0 : 1;
-                var least = Math.Min(
-                    Math.Min(rows[now, j - 1], rows[before, j]) + 1,
-                    rows[before, j - 1] + cost
-                );
-                if (i > 1 && j > 1 && one[i - 1] == other[j - 2] && one[i - 2] == other[j - 1])
-                    least = Math.Min(least, rows[earlier, j - 2] + 1);
-                rows[now, j] = least;
-            }
-        }
-        var distance = rows[one.Length % 3, other.Length];
-        return distance <= most ? distance : int.MaxValue;
     }
 
     /// <summary>What a domain looks like at a glance (in the spirit of Unicode TS 39, section 4).</summary>

@@ -95,58 +95,125 @@ public sealed record InvitationOffer(
 
     /// <summary>Reads an offer from what an inviter wrote; the first fault found is the refusal.</summary>
     /// <param name="wish">The inviter's words.</param>
-    /// <param name="today">Today in the workspace's time zone.</param>
-    /// <param name="workspaceLanguage">The language used when the wish names none.</param>
-    /// <param name="usualAnswerTime">How long it may be answered when the wish does not say.</param>
+    /// <param name="usual">What holds where the wish does not say.</param>
     /// <param name="world">Where roles, groups, resources, pools and organisations are looked up.</param>
-    public static Outcome<InvitationOffer> Read(
+    public static Outcome<InvitationOffer> Read(InvitationWish wish, UsualOffer usual, AccessWorld world)
+    {
+        var (offer, faults) = ReadThrough(wish, usual, world);
+        return faults.Count > 0 ? faults[0] : offer;
+    }
+
+    /// <summary>
+    /// Reads all of an offer, so that one fault hides no other: what cannot be read is named, and in its place stands what
+    /// is usual.
+    /// </summary>
+    /// <param name="wish">The inviter's words.</param>
+    /// <param name="usual">What holds where the wish does not say.</param>
+    /// <param name="world">Where roles, groups, resources, pools and organisations are looked up.</param>
+    public static (InvitationOffer Offer, IReadOnlyList<Refusal> Faults) ReadThrough(
         InvitationWish wish,
-        DateOnly today,
-        string workspaceLanguage,
-        TimeSpan usualAnswerTime,
+        UsualOffer usual,
         AccessWorld world
     )
     {
+        List<Refusal>? faults = null;
         if (!EmailAddress.Read(wish.Address).Try(out var address, out var refusal))
-            return refusal;
+        {
+            Note(refusal);
+            address = Nobody;
+        }
+        var known = FindOrganisation();
         if (!Kinds.Read(wish.Kind).Try(out var kind, out refusal))
-            return refusal;
+        {
+            Note(refusal);
+            kind = known?.Kind ?? Kind.Guest;
+        }
         if (!Bundle.Read(wish.Gives, world).Try(out var gives, out refusal))
-            return refusal;
-        if (!Stay.Between(wish.From, wish.Until, today).Try(out var stay, out refusal))
-            return refusal;
-        if (!PlainText.ReadPersonName(wish.Name).Try(out var name, out refusal))
-            return refusal;
-        if (!PersonDetails.Read(wish).Try(out var details, out refusal))
-            return refusal;
-        if (!PlainText.ReadMessage(wish.Message).Try(out var message, out refusal))
-            return refusal;
-        if (!Languages.Read(wish.Language ?? workspaceLanguage).Try(out var language, out refusal))
-            return refusal;
-        var answerTime = wish.AnswerDays is { } days ? TimeSpan.FromDays(days) : usualAnswerTime;
-        if (answerTime < TimeSpan.FromDays(1) || answerTime > InvitationLife.LongestAnswerTime)
-            return new Refusal(
-                "answer-time.out-of-range",
-                "The time to answer must be 1 to 365 days.",
-                "Give a number of days in that range.",
-                Field: "answerDays"
+        {
+            Note(refusal);
+            gives = Bundle.Nothing;
+        }
+        var until = wish.Until ?? (wish.NoEnd ? null : usual.LastDayOf(kind, wish.From));
+        if (!Stay.Between(wish.From, until, usual.Day).Try(out var stay, out refusal))
+        {
+            Note(refusal);
+            stay = new Stay(null);
+        }
+        if (wish.NoEnd && wish.Until is not null)
+            Note(
+                new Refusal(
+                    "stay.both",
+                    "A stay cannot have a last day and no end.",
+                    "Leave one of them out.",
+                    Field: "until"
+                )
             );
+        var name = Or(PlainText.ReadPersonName(wish.Name), "");
+        var details = Or(PersonDetails.Read(wish), PersonDetails.None);
+        var message = Or(PlainText.ReadMessage(wish.Message), "");
+        var language = Or(Languages.Read(wish.Language ?? usual.Language), usual.Language);
+        var answerTime = wish.AnswerDays is { } days ? TimeSpan.FromDays(days) : usual.AnswerTime;
+        if (answerTime < TimeSpan.FromDays(1) || answerTime > InvitationLife.LongestAnswerTime)
+        {
+            Note(
+                new Refusal(
+                    "answer-time.out-of-range",
+                    "The time to answer must be 1 to 365 days.",
+                    "Give a number of days in that range.",
+                    Field: "answerDays"
+                )
+            );
+            answerTime = usual.AnswerTime;
+        }
         if (name.Length == 0)
             name = $"{details.GivenName} {details.FamilyName}".Trim();
         var host = string.IsNullOrWhiteSpace(wish.Host) ? null : wish.Host.Trim();
-        var known =
-            details.Organisation.Length > 0
-            && world.FindOrganisation(details.Organisation).Try(out var organisation, out _)
-                ? organisation
-                : null;
         if (known is not null)
             details = details with { Organisation = known.Name };
-        return new InvitationOffer(address, kind, gives, stay, name, details, message, language, host)
+        var offer = new InvitationOffer(address, kind, gives, stay, name, details, message, language, host)
         {
             OrganisationId = known?.Id,
             AnswerTime = answerTime,
         };
+        return (offer, faults ?? (IReadOnlyList<Refusal>)[]);
+
+        Organisation? FindOrganisation()
+        {
+            if (
+                !OrganisationRules
+                    .Find(world, wish.Organisation, wish.OrganisationAsWritten)
+                    .Try(out var found, out var none)
+            )
+                Note(none);
+            return found.Known;
+        }
+
+        T Or<T>(Outcome<T> read, T otherwise)
+            where T : notnull
+        {
+            if (read.Try(out var good, out var fault))
+                return good;
+            Note(fault);
+            return otherwise;
+        }
+
+        void Note(Refusal fault) => (faults ??= []).Add(fault);
     }
+
+    private static readonly EmailAddress Nobody = EmailAddress.Read("somebody@example.org").Value;
+}
+
+/// <summary>What holds for an invitation where its inviter does not say.</summary>
+/// <param name="Day">Today in the workspace's time zone.</param>
+/// <param name="Language">The workspace's language.</param>
+/// <param name="AnswerTime">How long it may be answered.</param>
+/// <param name="Rules">The rules of the house, which know how long a kind usually stays.</param>
+public sealed record UsualOffer(DateOnly Day, string Language, TimeSpan AnswerTime, HouseRules Rules)
+{
+    /// <summary>The last day of a usual stay, inclusive; null where a kind usually stays without end.</summary>
+    /// <param name="kind">The kind.</param>
+    /// <param name="from">The first day, inclusive; null for today.</param>
+    public DateOnly? LastDayOf(Kind kind, DateOnly? from) => Rules.UsualLastDay(kind, from ?? Day);
 }
 
 /// <summary>An inviter's words, unread. Null stands for "not said".</summary>
@@ -169,6 +236,12 @@ public sealed record InvitationWish(
 {
     /// <summary>The first day of the stay, inclusive; at once when not said.</summary>
     public DateOnly? From { get; init; }
+
+    /// <summary>Whether the stay is to have no end, said on purpose; else a kind that usually has one gets it.</summary>
+    public bool NoEnd { get; init; }
+
+    /// <summary>Whether an organisation nobody here knows is meant as it is written.</summary>
+    public bool OrganisationAsWritten { get; init; }
 
     /// <summary>How many days it may be answered; the workspace's usual time when not said.</summary>
     public int? AnswerDays { get; init; }

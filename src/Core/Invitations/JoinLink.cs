@@ -56,12 +56,14 @@ public sealed record JoinLinkTerms(
     /// <param name="now">The instant at which it is made.</param>
     /// <param name="today">Today in the workspace's time zone.</param>
     /// <param name="workspaceLanguage">The language used when the wish names none.</param>
+    /// <param name="rules">The rules of the house, which know how long a kind usually stays.</param>
     /// <param name="world">Where names are looked up.</param>
     public static Outcome<JoinLinkTerms> Read(
         JoinLinkWish wish,
         DateTimeOffset now,
         DateOnly today,
         string workspaceLanguage,
+        HouseRules rules,
         AccessWorld world
     )
     {
@@ -100,7 +102,7 @@ public sealed record JoinLinkTerms(
             kind,
             gives,
             stay,
-            wish.StayDays,
+            wish.StayDays ?? (wish.NoEnd || wish.Until is not null ? null : rules.UsualDays(kind)),
             wish.Cap,
             domains,
             wish.NeedsApproval,
@@ -132,7 +134,11 @@ public sealed record JoinLinkWish(
     int? Days,
     string? Message,
     string? Language
-);
+)
+{
+    /// <summary>Whether stays are to have no end, said on purpose.</summary>
+    public bool NoEnd { get; init; }
+}
 
 /// <summary>Whom a join link lets in.</summary>
 public static class JoinLinkRules

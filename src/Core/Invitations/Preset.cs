@@ -21,6 +21,9 @@ public sealed record Preset(
     string? Language
 ) : INamed
 {
+    /// <summary>Whether no end is meant where no number of days is said.</summary>
+    public bool NoEnd { get; init; }
+
     /// <summary>Reads a preset; the first fault found is the refusal.</summary>
     public static Outcome<Preset> Read(
         string? name,
@@ -30,6 +33,7 @@ public sealed record Preset(
         string? organisation,
         string? message,
         string? language,
+        bool noEnd,
         AccessWorld world
     )
     {
@@ -57,24 +61,38 @@ public sealed record Preset(
             );
         if (!PlainText.ReadName(organisation).Try(out var goodOrganisation, out refusal))
             return refusal with { Field = "organisation" };
+        if (
+            !OrganisationRules.Find(world, goodOrganisation, asWritten: false).Try(out var found, out refusal)
+        )
+            return refusal;
         if (!PlainText.ReadMessage(message).Try(out var goodMessage, out refusal))
             return refusal;
         string? goodLanguage = null;
         if (!string.IsNullOrEmpty(language) && !Languages.Read(language).Try(out goodLanguage, out refusal))
             return refusal;
-        return new Preset(goodName, goodKind, bundle, stayDays, goodOrganisation, goodMessage, goodLanguage);
+        return new Preset(goodName, goodKind, bundle, stayDays, found.Written, goodMessage, goodLanguage)
+        {
+            NoEnd = noEnd,
+        };
     }
 
-    /// <summary>Fills in what a wish does not say; what it says itself stays.</summary>
+    /// <summary>Fills in what a wish does not say; what it says itself stays, and what it gives is given besides.</summary>
     /// <param name="wish">The wish.</param>
     /// <param name="today">Today in the workspace's time zone: where a stay of so many days begins, unless the wish says.</param>
     public InvitationWish Fill(InvitationWish wish, DateOnly today) =>
         wish with
         {
             Kind = wish.Kind ?? Kind.Word(),
-            Role = wish.SaysWhatItGives ? wish.Role : null,
-            More = wish.SaysWhatItGives ? wish.More : Gives.ToWish(),
-            Until = wish.Until ?? (StayDays is { } days ? (wish.From ?? today).AddDays(days - 1) : null),
+            // What is chosen singly comes on top of what the preset gives.
+            More = new BundleWish(
+                [.. wish.More.Roles, .. Gives.ToWish().Roles],
+                [.. wish.More.Groups, .. Gives.ToWish().Groups],
+                [.. wish.More.Seats, .. Gives.ToWish().Seats]
+            ),
+            Until =
+                wish.Until
+                ?? (StayDays is { } days && !wish.NoEnd ? (wish.From ?? today).AddDays(days - 1) : null),
+            NoEnd = wish.NoEnd || wish.Until is null && StayDays is null,
             Organisation = Said(wish.Organisation) ?? Said(Organisation),
             Message = Said(wish.Message) ?? Said(Message),
             Language = wish.Language ?? Language,

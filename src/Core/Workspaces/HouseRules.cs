@@ -15,6 +15,13 @@ public sealed record HouseRules
     /// <summary>The longest stay of a kind in days, the first and the last day included; absent kinds may stay without end.</summary>
     public IReadOnlyDictionary<Kind, int> LongestStayDays { get; init; } = new Dictionary<Kind, int>();
 
+    /// <summary>How long a stay of a kind usually is, in days, the first and the last day included; absent kinds usually have no end.</summary>
+    public IReadOnlyDictionary<Kind, int> UsualStayDays { get; init; } = UsualAtFirst;
+
+    /// <summary>What outsiders usually stay before anybody decides otherwise.</summary>
+    public static IReadOnlyDictionary<Kind, int> UsualAtFirst { get; } =
+        Kinds.All.Where(kind => kind.IsOutsider()).ToDictionary(kind => kind, _ => 90);
+
     /// <summary>Whether an outsider needs a host: a member of the staff who answers for them.</summary>
     public bool HostForOutsiders { get; init; }
 
@@ -68,15 +75,12 @@ public sealed record HouseRules
             if (roles.Count > 0)
                 inviters[kind] = roles;
         }
-        var stays = new Dictionary<Kind, int>();
-        foreach (var (word, days) in wish.LongestStayDays ?? new Dictionary<string, int>())
-        {
-            if (!Kinds.Read(word).Try(out var kind, out refusal))
-                return refusal with { Field = "longestStayDays" };
-            if (days is < 1 or > 18_250)
-                return OutOfRange("longestStayDays", "The longest stay", 1, 18_250);
-            stays[kind] = days;
-        }
+        if (
+            !Days(wish.LongestStayDays, "longestStayDays", "The longest stay").Try(out var stays, out refusal)
+        )
+            return refusal;
+        if (!Days(wish.UsualStayDays, "usualStayDays", "The usual stay").Try(out var usual, out refusal))
+            return refusal;
         var reminders = wish.ReminderDays ?? [7, 21];
         if (reminders.Count > 10 || reminders.Any(day => day is < 1 or > 365))
             return OutOfRange("reminderDays", "Each of at most ten reminder days", 1, 365);
@@ -87,6 +91,7 @@ public sealed record HouseRules
         {
             LongestAnswerDays = longest,
             LongestStayDays = stays,
+            UsualStayDays = wish.UsualStayDays is null ? UsualAtFirst : usual,
             HostForOutsiders = wish.HostForOutsiders,
             Approval = [.. approval.Distinct().Order()],
             ApprovalRoles = approvalRoles,
@@ -97,6 +102,22 @@ public sealed record HouseRules
             ReminderDays = [.. reminders.Distinct().Order()],
         };
     }
+
+    /// <summary>The last day of a usual stay, inclusive, never past the longest one; null where a kind usually has no end.</summary>
+    /// <param name="kind">The kind.</param>
+    /// <param name="first">The first day, inclusive.</param>
+    public DateOnly? UsualLastDay(Kind kind, DateOnly first) =>
+        UsualDays(kind) is { } days && first.DayNumber <= DateOnly.MaxValue.DayNumber - days
+            ? first.AddDays(days - 1)
+            : null;
+
+    /// <summary>How many days a kind usually stays, never more than it may; null for no end.</summary>
+    public int? UsualDays(Kind kind) =>
+        UsualStayDays.TryGetValue(kind, out var usual)
+            ? LongestStayDays.TryGetValue(kind, out var longest)
+                ? Math.Min(usual, longest)
+                : usual
+            : null;
 
     /// <summary>Refuses, with <c>rule.host-needed</c>, an outsider nobody answers for where the house wants a host.</summary>
     public Refusal? ForbidsHostless(Kind kind, bool hasHost) =>
@@ -227,6 +248,24 @@ public sealed record HouseRules
         return Outcome.Of<IReadOnlyList<Guid>>([.. roles.Distinct()]);
     }
 
+    private static Outcome<IReadOnlyDictionary<Kind, int>> Days(
+        IReadOnlyDictionary<string, int>? written,
+        string field,
+        string what
+    )
+    {
+        var read = new Dictionary<Kind, int>();
+        foreach (var (word, days) in written ?? new Dictionary<string, int>())
+        {
+            if (!Kinds.Read(word).Try(out var kind, out var refusal))
+                return refusal with { Field = field };
+            if (days is < 1 or > 18_250)
+                return OutOfRange(field, what, 1, 18_250);
+            read[kind] = days;
+        }
+        return read;
+    }
+
     private static Refusal Rule(string code, string sentence, string remedy, string field) =>
         new("rule." + code, sentence, remedy, RefusalSort.Conflict, field);
 
@@ -250,5 +289,6 @@ public sealed record HouseRulesWish(
     IReadOnlyList<int>? ReminderDays,
     IReadOnlyList<string>? ApprovalRoles = null,
     IReadOnlyDictionary<string, IReadOnlyList<string>>? Inviters = null,
-    bool ApproveOtherAddress = false
+    bool ApproveOtherAddress = false,
+    IReadOnlyDictionary<string, int>? UsualStayDays = null
 );

@@ -17,7 +17,7 @@ public sealed class Details
     /// <summary>Reads details; refuses with <c>details.missing</c>, <c>details.name-of-several</c> or <c>name.*</c>.</summary>
     public static Outcome<Details> Read(DetailsRequest? request, bool several)
     {
-        if (request is null || request == new DetailsRequest())
+        if (request is null || request with { OrganisationAsWritten = false } == new DetailsRequest())
             return new Refusal(
                 "details.missing",
                 "Nothing to change is named.",
@@ -105,7 +105,7 @@ public sealed class Details
         return null;
     }
 
-    private static async Task<Refusal?> PutOrganisationAsync(
+    private async Task<Refusal?> PutOrganisationAsync(
         WorkspaceWrite write,
         MemberRow editor,
         MemberRow member,
@@ -113,8 +113,13 @@ public sealed class Details
     )
     {
         var world = await write.WorldAsync();
-        var known =
-            written.Length > 0 && world.FindOrganisation(written).Try(out var found, out _) ? found : null;
+        if (
+            !OrganisationRules
+                .Find(world, written, _request.OrganisationAsWritten)
+                .Try(out var found, out var unknown)
+        )
+            return unknown;
+        var known = found.Known;
         if (known is not null && known.Id != member.OrganisationId)
         {
             if (OrganisationRules.ForbidsKind(known, member.Kind) is { } kind)
@@ -127,7 +132,7 @@ public sealed class Details
             if (OrganisationRules.ForbidsMore(known, there) is { } full)
                 return full;
         }
-        (member.OrganisationId, member.Organisation) = (known?.Id, known?.Name ?? written);
+        (member.OrganisationId, member.Organisation) = (known?.Id, found.Written);
         if (known is null)
             member.Leads = false;
         return null;

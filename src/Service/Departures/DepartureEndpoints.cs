@@ -14,11 +14,13 @@ public static class DepartureEndpoints
         var person = workspace.MapGroup("/people/{person}/departure").ForMembers(Duties.People);
         person.MapPost("/plan", PlanAsync).WithName("planDeparture").Produces<DeparturePlanView>();
         person.MapPost("", EndAsync).WithName("endPerson").Produces<DepartureView>();
+        person.MapDelete("", WithdrawAsync).WithName("withdrawDeparture").Produces<DepartureView>();
         workspace
             .MapGet("/departures", ListAsync)
             .ForMembers(Duties.People)
             .WithName("listDepartures")
-            .Produces<Page<DepartureView>>();
+            .Produces<Page<DepartureView>>()
+            .OrCsv("departures");
         return workspace;
     }
 
@@ -36,6 +38,17 @@ public static class DepartureEndpoints
         HttpContext http,
         Ending ending
     ) => (await ending.EndAsync(visitor, person, request.On, http.Request.ExpectedVersion())).ToResult();
+
+    private static async Task<IResult> WithdrawAsync(
+        Visitor visitor,
+        string person,
+        bool? dryRun,
+        HttpContext http,
+        Ending ending
+    ) =>
+        (
+            await ending.WithdrawAsync(visitor, person, http.Request.ExpectedVersion(), dryRun ?? false)
+        ).ToResult();
 
     private static async Task<IResult> ListAsync(
         Visitor visitor,

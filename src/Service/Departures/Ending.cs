@@ -97,6 +97,74 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             }
         );
 
+    /// <summary>Takes a planned end back: the stay that was agreed before goes on.</summary>
+    public Task<Outcome<DepartureView>> WithdrawAsync(
+        Visitor visitor,
+        string person,
+        int? expectedVersion,
+        bool dryRun
+    ) =>
+        writer.WriteAsync<DepartureView>(
+            visitor.WorkspaceId,
+            visitor.Caller,
+            async write =>
+            {
+                if (!(await write.RequireAsync(Duties.People)).Try(out var actor, out var refusal))
+                    return refusal;
+                if (await People.FindAsync(write.Rows, person) is not { } member)
+                    return People.NotFound;
+                if (member.IsStale(expectedVersion))
+                    return CommonRefusals.Stale;
+                var world = await write.WorldAsync();
+                if (GivingRules.ForbidsActingOn(world, actor.Id, member.Id, write.Today) is { } beyond)
+                    return beyond;
+                var facts = await Leavers.ReadAsync(write, member, actor.Id);
+                if (!DeparturePlan.Withdraw(facts, write.Today).Try(out var stay, out refusal))
+                    return refusal;
+                var planned = await write.Rows.Departures.FirstAsync(d =>
+                    d.MemberId == member.Id && d.State == DepartureState.Planned
+                );
+                planned.State = DepartureState.Undone;
+                write.Record(
+                    "departure.withdrawn",
+                    member.Id,
+                    ("name", member.Name),
+                    ("address", member.Address),
+                    ("last day before", member.LastDay?.ToString("yyyy-MM-dd") ?? "none"),
+                    ("last day after", stay.LastDay?.ToString("yyyy-MM-dd") ?? "none")
+                );
+                member.LastDay = stay.LastDay;
+                member.Version++;
+                return ViewOf(planned);
+            },
+            keep: !dryRun
+        );
+
+    /// <summary>Shows whoever asks what they would lose by leaving; nothing of it is kept.</summary>
+    public Task<Outcome<DeparturePlan>> PlanLeavingAsync(Visitor visitor) => LeaveAsync(visitor, keep: false);
+
+    /// <summary>Lets whoever asks leave the workspace, at once.</summary>
+    public Task<Outcome<DeparturePlan>> LeaveAsync(Visitor visitor) => LeaveAsync(visitor, keep: true);
+
+    private Task<Outcome<DeparturePlan>> LeaveAsync(Visitor visitor, bool keep) =>
+        writer.WriteAsync<DeparturePlan>(
+            visitor.WorkspaceId,
+            visitor.Caller,
+            async write =>
+            {
+                if (!(await write.RequireAsync()).Try(out _, out var refusal))
+                    return refusal;
+                var member = await write.Rows.Members.FirstAsync(m => m.Id == visitor.Member.Id);
+                var facts = await Leavers.ReadAsync(write, member, member.Id);
+                if (!DeparturePlan.For(facts, null, write.Today).Try(out var plan, out refusal))
+                    return refusal;
+                var departure = await ReplacePlanAsync(write, member, null);
+                await CarryOutAsync(write, member, departure, plan);
+                return plan;
+            },
+            keep
+        );
+
     /// <summary>Ends the access of several at once, or tries it.</summary>
     public Task<Outcome<TakenTogether<Guid>>> EndAllAsync(
         Visitor visitor,
@@ -162,6 +230,8 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
         )
         {
             Steps = StepsOf(steps),
+            Agreed = row.AgreedDay,
+            CanBeMoved = row.State == DepartureState.Planned && row.KnowsAgreed,
         };
     }
 
@@ -198,6 +268,10 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
         if (!DeparturePlan.For(facts, on, write.Today).Try(out var plan, out var refusal))
             return refusal;
         var departure = await ReplacePlanAsync(write, member, on);
+        (departure.AgreedDay, departure.KnowsAgreed) = (
+            facts.Planned is { } planned ? planned.AgreedDay : member.LastDay,
+            true
+        );
         if (on is null)
             await CarryOutAsync(write, member, departure, plan);
         else

@@ -2,6 +2,7 @@ using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Departures;
 using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 
@@ -30,6 +31,11 @@ public static class Leavers
         )
         {
             EndedBy = endedBy,
+            Planned = await rows
+                .Departures.AsNoTracking()
+                .Where(d => d.MemberId == id && d.State == DepartureState.Planned && d.KnowsAgreed)
+                .Select(d => new PlannedEnd(d.AgreedDay))
+                .FirstOrDefaultAsync(),
             Sessions = await rows
                 .Sessions.Where(s => s.AccountId == member.AccountId && s.ExpiresAt > write.Now)
                 .OrderBy(s => s.OpenedAt)

@@ -54,22 +54,45 @@ public static class Lists
     /// <summary>Whether a list is asked for as a file.</summary>
     public static bool AsksForCsv(this HttpContext http) => http.Request.Query["format"] == "csv";
 
-    /// <summary>Lets a list be had as CSV as well, just as it is filtered: with <c>?format=csv</c>.</summary>
-    /// <param name="endpoint">The list; it answers all of itself at once.</param>
+    /// <summary>Lets a list be had as CSV as well, just as it is filtered and whole: with <c>?format=csv</c>.</summary>
+    /// <param name="endpoint">The list; it answers all of itself at once, or takes a <see cref="Paging"/>.</param>
     /// <param name="name">The name of the file.</param>
     public static RouteHandlerBuilder OrCsv(this RouteHandlerBuilder endpoint, string name) =>
         endpoint.AddEndpointFilter(
             async (context, next) =>
             {
-                var answer = await next(context);
                 if (!context.HttpContext.AsksForCsv())
+                    return await next(context);
+                var paged = context.Arguments.ToList().FindIndex(argument => argument is Paging);
+                if (paged >= 0)
+                    context.Arguments[paged] = new Paging(null, Paging.Largest);
+                var answer = await next(context);
+                if (ItemsOf(answer) is not { } first)
                     return answer;
-                var value = answer is IValueHttpResult holder ? holder.Value : answer;
-                return value?.GetType().GetProperty("Items")?.GetValue(value) is IEnumerable items
-                    ? Csv(TableOf(items), name)
-                    : answer;
+                return Csv(PagesAsync(), name);
+
+                async IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> PagesAsync()
+                {
+                    yield return [.. TableOf(first.Items)];
+                    for (var cursor = first.Next; cursor is not null && paged >= 0; )
+                    {
+                        context.Arguments[paged] = new Paging(cursor, Paging.Largest);
+                        if (ItemsOf(await next(context)) is not { } page)
+                            yield break;
+                        yield return [.. TableOf(page.Items).Skip(1)];
+                        cursor = page.Next;
+                    }
+                }
             }
         );
+
+    private static (IEnumerable Items, string? Next)? ItemsOf(object? answer)
+    {
+        var value = answer is IValueHttpResult holder ? holder.Value : answer;
+        return value?.GetType().GetProperty("Items")?.GetValue(value) is IEnumerable items
+            ? (items, value.GetType().GetProperty("Next")?.GetValue(value) as string)
+            : null;
+    }
 
     /// <summary>Records as rows, with a column for each of their properties.</summary>
     public static IEnumerable<IReadOnlyList<string>> TableOf(IEnumerable items)
@@ -102,6 +125,11 @@ public static class Lists
                     .Concat((gives.Groups ?? []).Select(group => "group " + group))
                     .Concat((gives.Seats ?? []).Select(seat => "seat of " + seat))
             ),
+            IEnumerable<KeyValuePair<string, int>> counts => string.Join(
+                "; ",
+                counts.Where(count => count.Value != 0).Select(count => $"{count.Key} {count.Value}")
+            ),
+            System.Text.Json.JsonElement json => json.GetRawText(),
             IEnumerable several => string.Join("; ", several.Cast<object>().Select(Text)),
             Client.Access.AreaLevel area => $"{area.Area} {area.Level}",
             Client.Access.GrantView grant => grant.Role + (grant.Resource is { } at ? " at " + at : ""),

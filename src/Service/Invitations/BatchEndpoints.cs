@@ -41,12 +41,13 @@ public static class BatchEndpoints
             .MapPost("/pasted/check", CheckPastedAsync)
             .WithName("checkPastedBatch")
             .Produces<BatchCheck>();
-        batches.MapGet("", ListAsync).WithName("listBatches").Produces<Page<BatchView>>();
+        batches.MapGet("", ListAsync).WithName("listBatches").Produces<Page<BatchView>>().OrCsv("lists");
         batches.MapGet("/{id:guid}", ShowAsync).WithName("showBatch").Produces<BatchView>();
         batches
             .MapGet("/{id:guid}/entries", EntriesAsync)
             .WithName("listBatchEntries")
-            .Produces<Page<BatchEntryView>>();
+            .Produces<Page<BatchEntryView>>()
+            .OrCsv("entries");
         batches
             .MapPatch("/{id:guid}/entries/{number:int}", MendAsync)
             .WithName("mendBatchEntry")
@@ -196,8 +197,9 @@ public static class BatchEndpoints
         Guid id,
         int number,
         MendRequest request,
+        bool? dryRun,
         Batches batches
-    ) => (await batches.MendAsync(visitor, id, number, request)).ToResult();
+    ) => (await batches.MendAsync(visitor, id, number, request, dryRun ?? false)).ToResult();
 
     private static async Task<IResult> SendAsync(Visitor visitor, Guid id, Batches batches) =>
         (await batches.SendAsync(visitor, id)).ToResult();

@@ -198,6 +198,8 @@ public sealed class BatchJudge
             More = wish.SaysWhatItGives
                 ? wish.More
                 : Bundles.WishOf(_defaults.Role, wish.Resource, _defaults.Gives),
+            NoEnd = wish.NoEnd || wish.Until is null && _defaults.NoEnd,
+            OrganisationAsWritten = wish.OrganisationAsWritten || _defaults.OrganisationAsWritten,
             From = wish.From ?? _defaults.From,
             Until = wish.Until ?? _defaults.Until,
             Message = wish.Message ?? _defaults.Message,

@@ -184,7 +184,8 @@ public sealed class Batches(
         Visitor visitor,
         Guid id,
         int number,
-        MendRequest request
+        MendRequest request,
+        bool dryRun = false
     )
     {
         await using var reading = database.Open(visitor.WorkspaceId);
@@ -258,7 +259,8 @@ public sealed class Batches(
                     null,
                     null
                 );
-            }
+            },
+            keep: !dryRun
         );
     }
 
@@ -307,5 +309,7 @@ public sealed class Batches(
             From = request.From ?? wish.From,
             Until = request.Until ?? wish.Until,
             Host = request.Host ?? wish.Host,
+            Organisation = request.Organisation ?? wish.Organisation,
+            OrganisationAsWritten = request.OrganisationAsWritten || wish.OrganisationAsWritten,
         };
 }

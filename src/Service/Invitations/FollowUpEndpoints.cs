@@ -52,7 +52,8 @@ public static class FollowUpEndpoints
             .MapGet("/bounced-addresses", BouncedAsync)
             .ForMembers(Duties.Invite)
             .WithName("listBouncedAddresses")
-            .Produces<Page<BouncedAddressView>>();
+            .Produces<Page<BouncedAddressView>>()
+            .OrCsv("bounced-addresses");
         workspace
             .MapDelete("/bounced-addresses/{address}", ForgetBounceAsync)
             .ForMembers(Duties.Invite)

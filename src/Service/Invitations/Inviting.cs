@@ -55,18 +55,23 @@ public sealed class Inviting
         var now = _clock.Now();
         await using var rows = _database.Open(visitor.WorkspaceId);
         var domains = await KnownDomains.ReadAsync(rows);
-        if (!(await ReadAsync(request, visitor, rows, now)).Try(out var offer, out var refusal))
+        if (!(await WishAsync(request, visitor, rows, now)).Try(out var wish, out var none))
+            return new InvitationPreview(false, none.ToProblem(), null, null)
+            {
+                Verdict = Verdicts.Of(none, false).Word(),
+            };
+        if (!Offers.Read(wish, visitor.Workspace, visitor.World, now).Try(out var offer, out var refusal))
             return new InvitationPreview(false, refusal.ToProblem(), null, null)
             {
                 Verdict = Verdicts.Of(refusal, false).Word(),
                 Suggestion = domains.Suggest(request.Address),
+                Blockers = await ReadinessCheck.BlockersAsync(rows, visitor, wish, now),
             };
         var known = await KnownAddresses.ReadAsync(rows, [offer]);
         var address = offer.Address;
-        var blockers = Readiness
+        var verdict = Readiness
             .Blockers(offer.FactsFor(visitor.World, visitor.Member.Id, known, visitor.Workspace, now))
-            .ToList();
-        var verdict = blockers.FirstOrDefault();
+            .FirstOrDefault();
         var row = offer.ToRow(visitor.Workspace, visitor.Member, known.Host(offer.Host), now);
         var wording = await Wordings.FindAsync(rows, WordedLetter.Invitation, row.Language);
         var letter = Letters.Invitation(
@@ -87,7 +92,7 @@ public sealed class Inviting
         {
             Verdict = Verdicts.Of(verdict, hasAccount).Word(),
             Notes = InvitationViews.Of(domains.Notes(address)),
-            Blockers = ReadinessCheck.ViewsOf(blockers, visitor.Workspace.ShortName),
+            Blockers = await ReadinessCheck.BlockersAsync(rows, visitor, wish, now),
         };
     }
 
@@ -150,6 +155,16 @@ public sealed class Inviting
         Visitor visitor,
         ComeAboardContext? open,
         DateTimeOffset now
+    ) =>
+        (await WishAsync(request, visitor, open, now)).Try(out var wish, out var refusal)
+            ? Offers.Read(wish, visitor.Workspace, visitor.World, now)
+            : refusal;
+
+    private async Task<Outcome<InvitationWish>> WishAsync(
+        InvitationRequest request,
+        Visitor visitor,
+        ComeAboardContext? open,
+        DateTimeOffset now
     )
     {
         var wish = Offers.WishOf(request);
@@ -168,7 +183,7 @@ public sealed class Inviting
                     await rows.DisposeAsync();
             }
         }
-        return Offers.Read(wish, visitor.Workspace, visitor.World, now);
+        return wish;
     }
 
     private async Task ServeAsync(Guid workspace, IReadOnlyList<Ask> asks)

@@ -20,8 +20,9 @@ public static class JoinLinkEndpoints
                     (await all.ListAsync(visitor, paging)).ToPage(http)
             )
             .WithName("listLinks")
-            .Produces<Page<JoinLinkView>>();
-        links.MapPost("", AddAsync).WithName("addLink").Produces<NewJoinLink>(201);
+            .Produces<Page<JoinLinkView>>()
+            .OrCsv("links");
+        links.MapPost("", AddAsync).WithName("addLink").Produces<NewJoinLink>(201).Produces<NewJoinLink>();
         links.MapGet("/{id:guid}", ShowAsync).WithName("showLink").Produces<JoinLinkView>();
         links.MapPost("/{id:guid}/renew", RenewAsync).WithName("renewLink").Produces<NewJoinLink>();
         links.MapPost("/{id:guid}/close", CloseAsync).WithName("closeLink").Produces<JoinLinkView>();
@@ -65,11 +66,12 @@ public static class JoinLinkEndpoints
     private static async Task<IResult> AddAsync(
         Visitor visitor,
         JoinLinkRequest request,
+        bool? dryRun,
         HttpContext http,
         JoinLinks all
     ) =>
-        (await all.AddAsync(visitor, request)).ToResult(made =>
-            Results.Created($"{http.Request.Path}/{made.Link.Id}", made)
+        (await all.AddAsync(visitor, request, dryRun ?? false)).ToResult(made =>
+            dryRun == true ? Results.Ok(made) : Results.Created($"{http.Request.Path}/{made.Link.Id}", made)
         );
 
     private static async Task<IResult> ShowAsync(Visitor visitor, Guid id, JoinLinks all) =>

@@ -30,7 +30,11 @@ public sealed class JoinLinks(
 {
     // Somebody who has a link can have mails sent; not many more than people it is for.
     /// <summary>Makes a link; what comes back shows its address, once.</summary>
-    public async Task<Outcome<NewJoinLink>> AddAsync(Visitor visitor, JoinLinkRequest request)
+    public async Task<Outcome<NewJoinLink>> AddAsync(
+        Visitor visitor,
+        JoinLinkRequest request,
+        bool dryRun = false
+    )
     {
         var now = clock.Now();
         var wish = new JoinLinkWish(
@@ -45,11 +49,21 @@ public sealed class JoinLinks(
             request.Days,
             request.Message,
             request.Language
-        );
+        )
+        {
+            NoEnd = request.NoEnd,
+        };
         var today = Days.Of(now, visitor.Workspace.Zone);
         if (
             !JoinLinkTerms
-                .Read(wish, now, today, visitor.Workspace.Language, visitor.World)
+                .Read(
+                    wish,
+                    now,
+                    today,
+                    visitor.Workspace.Language,
+                    WorkspaceRules.Of(visitor.Workspace),
+                    visitor.World
+                )
                 .Try(out var terms, out var refusal)
         )
             return refusal;
@@ -96,8 +110,11 @@ public sealed class JoinLinks(
                     ("cap", row.Cap),
                     ("domains", row.Domains.Replace('\n', ' '))
                 );
-                return Show(row, secret!, write.Now, world, rules);
-            }
+                var made = Show(row, secret!, write.Now, world, rules);
+                // An address that opens nothing is not shown.
+                return dryRun ? made with { Address = "", QrSvg = "", QrPng = "" } : made;
+            },
+            keep: !dryRun
         );
     }
 

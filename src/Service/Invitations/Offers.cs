@@ -21,13 +21,15 @@ public static class Offers
         WorkspaceRow workspace,
         AccessWorld world,
         DateTimeOffset now
-    ) =>
-        InvitationOffer.Read(
-            wish,
+    ) => InvitationOffer.Read(wish, UsualIn(workspace, now), world);
+
+    /// <summary>What is usual in a workspace.</summary>
+    public static UsualOffer UsualIn(WorkspaceRow workspace, DateTimeOffset now) =>
+        new(
             Days.Of(now, workspace.Zone),
             workspace.Language,
             workspace.AnswerTime,
-            world
+            WorkspaceRules.Of(workspace)
         );
 
     /// <summary>A request as a wish.</summary>
@@ -53,6 +55,8 @@ public static class Offers
             Note = request.Note,
             Host = request.Host,
             AnswerDays = request.AnswerDays,
+            NoEnd = request.NoEnd,
+            OrganisationAsWritten = request.OrganisationAsWritten,
             More = Bundles.WishOf(request.Role, request.Resource, request.Gives),
         };
 

@@ -63,6 +63,7 @@ public sealed class Presets(Editing editing, Database database)
             request.Organisation,
             request.Message,
             request.Language,
+            request.NoEnd,
             world
         );
 
@@ -78,7 +79,9 @@ public sealed class Presets(Editing editing, Database database)
         if (GivingRules.Forbids(world, editor.Id, words.Gives, write.Today) is { } beyond)
             return beyond;
         var before = row.Gives.Length > 0 ? Bundles.Summary(row.Bundle, world) : null;
-        (row.Kind, row.Gives, row.StayDays) = (words.Kind, BundleText.Of(words.Gives), words.StayDays);
+        (row.Kind, row.Gives) = (words.Kind, BundleText.Of(words.Gives));
+        row.StayDays =
+            words.StayDays ?? (words.NoEnd ? null : WorkspaceRules.Of(write.Workspace).UsualDays(words.Kind));
         (row.Organisation, row.Message, row.Language) = (words.Organisation, words.Message, words.Language);
         return Facts(
             ("kind", words.Kind.Word()),

@@ -355,6 +355,16 @@ internal sealed class EnglishPhrases : Phrases
             TheirName = "Their name",
             TheirAddress = "Their mail address",
             SendInvitation = "Send the invitation",
-            HowToLeave = "To leave, answer any mail of the workspace or tell your host.",
+            LeaveLink = "Leave {0} …",
+            LeaveTitle = "Leave {0}?",
+            LeaveLosses = "From then on you can no longer do this:",
+            LeaveTokens = "Programs that act for you there stop working ({0}).",
+            LeaveLinks = "Join links and lists you are answerable for are closed ({0}).",
+            LeaveSeats = "You give up {0}.",
+            LeavePassedOn = "What you are answerable for is passed on to {0}: {1}.",
+            LeaveStays =
+                "Your account stays, and so do your other workspaces. To come back you need a new invitation.",
+            LeaveButton = "Leave {0} now",
+            Left = "You have left {0}. A mail says so, too.",
         };
 }

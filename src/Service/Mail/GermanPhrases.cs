@@ -482,7 +482,16 @@ internal sealed class GermanPhrases : Phrases
             TheirName = "Name",
             TheirAddress = "Mailadresse",
             SendInvitation = "Einladung senden",
-            HowToLeave =
-                "Um zu gehen, antworten Sie auf eine Nachricht des Arbeitsbereichs, oder sagen Sie es der Person, die für Sie da ist.",
+            LeaveLink = "{0} verlassen …",
+            LeaveTitle = "{0} verlassen?",
+            LeaveLosses = "Das können Sie dann nicht mehr:",
+            LeaveTokens = "Programme, die dort für Sie handeln, hören auf zu arbeiten ({0}).",
+            LeaveLinks = "Beitrittslinks und Listen, für die Sie einstehen, werden geschlossen ({0}).",
+            LeaveSeats = "Sie geben {0} auf.",
+            LeavePassedOn = "Wofür Sie einstehen, geht an {0} über: {1}.",
+            LeaveStays =
+                "Ihr Konto bleibt, und Ihre anderen Arbeitsbereiche auch. Um zurückzukommen, brauchen Sie eine neue Einladung.",
+            LeaveButton = "{0} jetzt verlassen",
+            Left = "Sie haben {0} verlassen. Eine Nachricht sagt es Ihnen auch.",
         };
 }

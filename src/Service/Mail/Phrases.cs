@@ -187,7 +187,16 @@ public sealed record PageWords
     public required string OpenConsole { get; init; }
     public required string SignedInAs { get; init; }
     public required string SignOut { get; init; }
-    public required string HowToLeave { get; init; }
+    public required string LeaveLink { get; init; }
+    public required string LeaveTitle { get; init; }
+    public required string LeaveLosses { get; init; }
+    public required string LeaveTokens { get; init; }
+    public required string LeaveLinks { get; init; }
+    public required string LeaveSeats { get; init; }
+    public required string LeavePassedOn { get; init; }
+    public required string LeaveStays { get; init; }
+    public required string LeaveButton { get; init; }
+    public required string Left { get; init; }
     public required string YourColleagues { get; init; }
     public required string IsHere { get; init; }
     public required string IsInvited { get; init; }

@@ -33,6 +33,7 @@ public static class PageEndpoints
         pages.MapLandingPages();
         pages.MapJoinPages();
         pages.MapColleaguePages();
+        pages.MapLeavePages();
         pages.MapAccountPages();
 
         pages.MapGet("/set-up/{secret}", SetUpAsync);

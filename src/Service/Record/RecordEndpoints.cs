@@ -21,7 +21,8 @@ public static class RecordEndpoints
                     (await lists.PageAsync(visitor, paging)).ToPage(http)
             )
             .WithName("listRecord")
-            .Produces<Page<RecordEntryView>>();
+            .Produces<Page<RecordEntryView>>()
+            .OrCsv("record");
         record
             .MapGet(
                 "/verification",

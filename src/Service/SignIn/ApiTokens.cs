@@ -40,7 +40,7 @@ public sealed class ApiTokens(Database database, WorkspaceWriter writer, TimePro
                     return no;
                 var now = await write.Rows.Members.AsNoTracking().FirstAsync(m => m.Id == member.Id);
                 if (!now.IsActive(write.Now, write.Workspace.Zone))
-                    return EntryRules.Ended;
+                    return EntryRules.Inactive(now.Stay, now.IsHere(write.Now, write.Workspace.Zone));
                 var secret = NewSecret();
                 var token = new ApiTokenRow
                 {
@@ -126,7 +126,7 @@ public sealed class ApiTokens(Database database, WorkspaceWriter writer, TimePro
         )
             .AsNoTracking()
             .FirstOrDefaultAsync();
-        if (found is null || !found.member.IsActive(clock.Now(), found.workspace.Zone))
+        if (found is null || !found.member.IsHere(clock.Now(), found.workspace.Zone))
             return Visitors.NoWorkspace;
         return await AddAsync(
             found.workspace.Id,

@@ -25,7 +25,8 @@ public sealed class HouseSettings(WorkspaceWriter writer)
             request.ReminderDays,
             request.ApprovalRoles,
             request.Inviters,
-            request.ApproveOtherAddress
+            request.ApproveOtherAddress,
+            request.UsualStayDays
         );
         if (!HouseRules.Read(wish, visitor.World).Try(out var rules, out var refusal))
             return refusal;
@@ -81,6 +82,17 @@ public sealed class HouseSettings(WorkspaceWriter writer)
         }
         if (!Languages.Read(request.Language).Try(out var language, out refusal))
             return refusal;
+        if (
+            !WorkspaceSettings
+                .Read(
+                    request.Name ?? visitor.Workspace.Name,
+                    visitor.Workspace.ShortName,
+                    request.TimeZone ?? visitor.Workspace.TimeZone,
+                    language
+                )
+                .Try(out var settings, out refusal)
+        )
+            return refusal;
         string? colour = null;
         if (!string.IsNullOrWhiteSpace(request.Colour))
         {
@@ -101,6 +113,10 @@ public sealed class HouseSettings(WorkspaceWriter writer)
                 write.Record(
                     "appearance.changed",
                     row.Id,
+                    ("name before", row.Name),
+                    ("name after", settings.Name),
+                    ("time zone before", row.TimeZone),
+                    ("time zone after", settings.Zone.Id),
                     ("sender before", row.SenderName),
                     ("sender after", sender),
                     ("reply before", row.ReplyTo),
@@ -110,9 +126,12 @@ public sealed class HouseSettings(WorkspaceWriter writer)
                     ("colour before", row.Colour),
                     ("colour after", colour)
                 );
+                (row.Name, row.TimeZone) = (settings.Name, settings.Zone.Id);
                 (row.SenderName, row.ReplyTo, row.Language, row.Colour) = (sender, replyTo, language, colour);
                 return new AppearanceView(sender, replyTo, language, colour)
                 {
+                    Name = row.Name,
+                    TimeZone = row.TimeZone,
                     Version = WorkspaceRules.AppearanceOf(row),
                 };
             }

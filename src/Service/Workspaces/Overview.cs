@@ -48,7 +48,12 @@ public sealed class Overview(Database database, TimeProvider clock)
         )
         {
             Colour = workspace.Colour,
+            UsualStayDays = Kinds
+                .All.Select(kind => (Kind: kind, Days: WorkspaceRules.Of(workspace).UsualDays(kind)))
+                .Where(usual => usual.Days is not null)
+                .ToDictionary(usual => usual.Kind.Word(), usual => usual.Days!.Value),
             Appearance = WorkspaceRules.AppearanceOf(workspace),
+            Duties = visitor.Duties.List(),
             Pages = [.. ConsolePages.For(visitor.Duties).Select(page => page.Title())],
         };
     }

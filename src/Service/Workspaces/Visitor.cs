@@ -115,9 +115,10 @@ public static class Visitors
         if (found is null || found.Workspace.ShortName != shortName)
             return NoWorkspace;
         if (!found.Member.IsActive(clock.Now(), found.Workspace.Zone))
-            return found.Member.IsHere(clock.Now(), found.Workspace.Zone)
-                ? EntryRules.NotBegun
-                : EntryRules.Ended;
+            return EntryRules.Inactive(
+                found.Member.Stay,
+                found.Member.IsHere(clock.Now(), found.Workspace.Zone)
+            );
         var world = await http.RequestServices.GetRequiredService<AccessWorlds>().OfAsync(found.Workspace);
         var today = Days.Of(clock.Now(), found.Workspace.Zone);
         NoteSeen(http, found.Member, clock.Now());

@@ -58,6 +58,7 @@ public static class WorkspaceEndpoints
         workspace
             .MapGet("/tokens", (Visitor visitor, ApiTokens tokens) => tokens.ListAsync(visitor))
             .WithName("listTokens")
+            .OrCsv("tokens")
             .Produces<Page<TokenView>>();
         workspace
             .MapPost("/tokens", AddTokenAsync)

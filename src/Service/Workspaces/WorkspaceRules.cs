@@ -39,7 +39,14 @@ public static class WorkspaceRules
 
     /// <summary>The version of how a workspace shows itself.</summary>
     public static int AppearanceOf(WorkspaceRow workspace) =>
-        Versions.Of(workspace.SenderName, workspace.ReplyTo, workspace.Language, workspace.Colour);
+        Versions.Of(
+            workspace.Name,
+            workspace.TimeZone,
+            workspace.SenderName,
+            workspace.ReplyTo,
+            workspace.Language,
+            workspace.Colour
+        );
 
     /// <summary>The rules as they are shown.</summary>
     public static RulesView ViewOf(WorkspaceRow workspace, AccessWorld world)
@@ -57,6 +64,7 @@ public static class WorkspaceRules
         )
         {
             Version = VersionOf(workspace),
+            UsualStayDays = rules.UsualStayDays.ToDictionary(stay => stay.Key.Word(), stay => stay.Value),
             ApproveOtherAddress = rules.ApproveOtherAddress,
             ApprovalRoles = [.. rules.ApprovalRoles.Select(id => Bundles.RoleName(world, id))],
             Inviters = rules.Inviters.ToDictionary(

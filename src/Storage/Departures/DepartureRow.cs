@@ -26,6 +26,12 @@ public sealed class DepartureRow : IListedRow
     public required string MemberAddress { get; init; }
     public required DepartureState State { get; set; }
     public required DateOnly? LastDay { get; init; }
+
+    /// <summary>Until when they were to stay before an end was planned; null for no end.</summary>
+    public DateOnly? AgreedDay { get; set; }
+
+    /// <summary>Whether that is known, so that a planned end can be moved and taken back.</summary>
+    public bool KnowsAgreed { get; set; }
     public required string RequestedBy { get; init; }
     public required string RequestedByName { get; init; }
     public required DateTimeOffset RequestedAt { get; init; }

@@ -53,9 +53,7 @@ public sealed class InvitationCourses
         InvitationOffer
             .Read(
                 new InvitationWish("ines@tide.example", "guest", much ? "edit" : "view"),
-                new DateOnly(2026, 11, 23),
-                "en",
-                TimeSpan.FromDays(10),
+                new UsualOffer(new DateOnly(2026, 11, 23), "en", TimeSpan.FromDays(10), new HouseRules()),
                 World
             )
             .Value with

@@ -61,7 +61,13 @@ public sealed class ListsAndRules
         Assert.Equal((new DateOnly(2027, 1, 31), "guest", "de"), (wish.Until, wish.Kind, wish.Language));
         Assert.Equal(
             "Ines",
-            InvitationOffer.Read(wish, Today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Value.Name
+            InvitationOffer
+                .Read(
+                    wish,
+                    new UsualOffer(Today, "en", TimeSpan.FromDays(30), new HouseRules()),
+                    AccessWorld.Empty
+                )
+                .Value.Name
         );
         var (kept, why, _) = sheet.ReadRow(["ines@tide.example", "soon", "Gast"]);
         Assert.Equal(("row.day", "guest"), (why!.Code, kept.Kind));
@@ -73,7 +79,13 @@ public sealed class ListsAndRules
         var wish = new InvitationWish("ines@tide.example", "guest") { Group = "Deck" };
         Assert.Equal(
             "group.unknown",
-            InvitationOffer.Read(wish, Today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Refusal!.Code
+            InvitationOffer
+                .Read(
+                    wish,
+                    new UsualOffer(Today, "en", TimeSpan.FromDays(30), new HouseRules()),
+                    AccessWorld.Empty
+                )
+                .Refusal!.Code
         );
     }
 
@@ -123,7 +135,13 @@ public sealed class ListsAndRules
             "view",
             Until: until is null ? null : DateOnly.Parse(until)
         );
-        var offer = InvitationOffer.Read(wish, Today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Value;
+        var offer = InvitationOffer
+            .Read(
+                wish,
+                new UsualOffer(Today, "en", TimeSpan.FromDays(30), new HouseRules()),
+                AccessWorld.Empty
+            )
+            .Value;
         var inviter = Guid.NewGuid();
         var facts = new InvitingFacts(
             Worlds.WithAdministrator(AccessWorld.Empty, inviter),
@@ -159,11 +177,25 @@ public sealed class ListsAndRules
                 "Tide",
                 "Welcome.",
                 "de",
+                false,
                 AccessWorld.Empty
             )
             .Value;
         var filled = preset.Fill(new InvitationWish("a@tide.example", null, "view"), Today);
-        Assert.Equal(("guest", "view", Today.AddDays(9)), (filled.Kind, filled.Role, filled.Until));
+        Assert.Equal(("guest", Today.AddDays(9)), (filled.Kind, filled.Until));
+        // What is chosen singly comes on top of what the preset gives.
+        Assert.Equal(
+            [Role.View.Id, Role.Edit.Id],
+            Bundle.Read(filled.Gives, AccessWorld.Empty).Value.Roles.Select(given => given.Role)
+        );
+        Assert.True(
+            preset.Fill(new InvitationWish("a@tide.example", null) { NoEnd = true }, Today)
+                is { Until: null, NoEnd: true }
+        );
+        // A preset of no end is one on purpose.
+        Assert.True(
+            (preset with { StayDays = null }).Fill(new InvitationWish("a@tide.example", null), Today).NoEnd
+        );
         Assert.Equal(("Tide", "Welcome.", "de"), (filled.Organisation, filled.Message, filled.Language));
     }
 

@@ -1,6 +1,7 @@
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Workspaces;
 using CsCheck;
 using Xunit;
 
@@ -99,7 +100,13 @@ public sealed class WhoMayComeIn
     {
         var today = new DateOnly(2026, 11, 23);
         var wish = new InvitationWish("ines@saltmarsh-university.example", "GUEST", "VIEW", Until: today);
-        var offer = InvitationOffer.Read(wish, today, "en", TimeSpan.FromDays(30), AccessWorld.Empty).Value;
+        var offer = InvitationOffer
+            .Read(
+                wish,
+                new UsualOffer(today, "en", TimeSpan.FromDays(30), new HouseRules()),
+                AccessWorld.Empty
+            )
+            .Value;
         Assert.Equal((Kind.Guest, today), (offer.Kind, offer.Stay.LastDay!.Value));
         Assert.Equal(new GivenRole(Role.View.Id), Assert.Single(offer.Gives.Roles));
 
@@ -114,7 +121,11 @@ public sealed class WhoMayComeIn
         (string, string?) Fault(InvitationWish wrong)
         {
             var refusal = InvitationOffer
-                .Read(wrong, today, "en", TimeSpan.FromDays(30), AccessWorld.Empty)
+                .Read(
+                    wrong,
+                    new UsualOffer(today, "en", TimeSpan.FromDays(30), new HouseRules()),
+                    AccessWorld.Empty
+                )
                 .Refusal!;
             return (refusal.Code, refusal.Field);
         }

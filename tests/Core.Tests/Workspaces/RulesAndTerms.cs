@@ -160,7 +160,9 @@ public sealed class RulesAndTerms
                         null
                     );
                     if (
-                        !JoinLinkTerms.Read(wish, Now, Today, "de", World).Try(out var terms, out var refusal)
+                        !JoinLinkTerms
+                            .Read(wish, Now, Today, "de", new HouseRules(), World)
+                            .Try(out var terms, out var refusal)
                     )
                     {
                         Assert.False(string.IsNullOrEmpty(refusal.Remedy));

@@ -874,9 +874,17 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<DateOnly?>("AgreedDay")
+                        .HasColumnType("date")
+                        .HasColumnName("agreed_day");
+
                     b.Property<DateTimeOffset?>("DoneAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("done_at");
+
+                    b.Property<bool>("KnowsAgreed")
+                        .HasColumnType("boolean")
+                        .HasColumnName("knows_agreed");
 
                     b.Property<DateOnly?>("LastDay")
                         .HasColumnType("date")

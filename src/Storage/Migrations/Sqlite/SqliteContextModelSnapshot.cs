@@ -869,9 +869,17 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("id");
 
+                    b.Property<DateOnly?>("AgreedDay")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("agreed_day");
+
                     b.Property<long?>("DoneAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("done_at");
+
+                    b.Property<bool>("KnowsAgreed")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("knows_agreed");
 
                     b.Property<DateOnly?>("LastDay")
                         .HasColumnType("TEXT")
