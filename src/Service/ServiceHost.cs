@@ -267,6 +267,7 @@ public static class ServiceHost
         app.MapGet("/health/live", () => Results.Text("live")).ExcludeFromDescription();
         app.MapGet("/health/ready", ReadyAsync).ExcludeFromDescription();
         app.MapPages();
+        app.MapInterfacePage(settings.ConsoleFiles);
         app.MapConsole(settings.ConsoleFiles);
     }
 

@@ -546,7 +546,7 @@ public abstract class Many(Harbour harbour)
         );
         await ship.AcceptAsync(await ship.SecretAsync(ines), "Ines");
         Assert.Equal("upcoming", (await ship.Client.PersonAsync(ines)).State);
-        Assert.Equal("workspace.not-found", await CodeOf(ship.ClientOfAsync(ines)));
+        Assert.Equal("access.not-begun", await CodeOf(ship.ClientOfAsync(ines)));
         using var browser = await ship.BrowserOfAsync(ines);
         Assert.Contains(
             "access.not-begun",

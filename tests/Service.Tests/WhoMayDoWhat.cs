@@ -59,7 +59,7 @@ public abstract class WhoMayDoWhat(Harbour harbour)
         var off = (await ship.Client.ResourceAccessAsync("Register", petra)).Items[0];
         Assert.Equal(("none", "switched off for this resource"), (off.Level, off.Cut));
         var csv = Encoding.UTF8.GetString(
-            await ship.Client.CsvAsync("resources/Register/access.csv?kind=guest")
+            await ship.Client.CsvAsync("resources/Register/access?format=csv&kind=guest")
         );
         Assert.Equal(3, csv.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length);
     }

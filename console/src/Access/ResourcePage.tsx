@@ -64,7 +64,7 @@ export function ResourcePage() {
       title={resource?.name ?? "Resource"}
       actions={
         <>
-          <CsvLink workspace={workspace} list={`resources/${id}/access.csv`} />
+          <CsvLink workspace={workspace} list={`resources/${id}/access?format=csv`} />
           <Button variant="default" onClick={() => setAsked("remove")}>
             Remove it …
           </Button>

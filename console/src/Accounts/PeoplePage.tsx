@@ -48,7 +48,7 @@ export function PeoplePage() {
       actions={
         <CsvLink
           workspace={workspace}
-          list={`people/export?${new URLSearchParams(Object.entries(search).filter(([, word]) => word) as [string, string][])}`}
+          list={`people?format=csv&${new URLSearchParams(Object.entries(search).filter(([, word]) => word) as [string, string][])}`}
         />
       }
     >

@@ -36,7 +36,7 @@ export function FiguresPage() {
           <DayField label="From" max={today} value={from || (view?.from ?? "")} onChange={setFrom} />
           <DayField label="Until" value={until || (view?.until ?? "")} onChange={setUntil} />
         </Group>
-        <a href={`/api/v1/workspaces/${workspace}/invitations/figures.csv?${asCsv}`} download>
+        <a href={`/api/v1/workspaces/${workspace}/invitations/figures?format=csv&${asCsv}`} download>
           Save these figures as CSV
         </a>
       </Group>

@@ -90,13 +90,13 @@ export function InviteManyPage() {
                 </section>
                 <Group>
                   <span>An empty list with all headings:</span>
-                  <a href={`${template}.xlsx`} download>
+                  <a href={`${template}?format=xlsx`} download>
                     XLSX
                   </a>
-                  <a href={`${template}.csv`} download>
+                  <a href={`${template}?format=csv`} download>
                     CSV
                   </a>
-                  <a href={`${template}.xlsx?language=de`} download>
+                  <a href={`${template}?format=xlsx&language=de`} download>
                     XLSX, German
                   </a>
                 </Group>

@@ -148,7 +148,7 @@ function filterOf(search: ListSearch) {
 function exportPath(workspace: string, search: ListSearch): string {
   const query = new URLSearchParams();
   for (const [name, value] of Object.entries(filterOf(search))) if (value) query.set(name, value);
-  return `/api/v1/workspaces/${workspace}/invitations/export.csv?${query}`;
+  return `/api/v1/workspaces/${workspace}/invitations?format=csv&${query}`;
 }
 
 function StateChip(props: { workspace: string; current?: string; state?: string; count?: number }) {

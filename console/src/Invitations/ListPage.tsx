@@ -56,7 +56,7 @@ export function ListPage() {
             <Button
               component="a"
               variant="default"
-              href={`/api/v1/workspaces/${workspace}/batches/${id}/results.csv`}
+              href={`/api/v1/workspaces/${workspace}/batches/${id}/entries?format=csv`}
               download
             >
               Results as CSV

@@ -13,6 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Signs a browser in; the cookie it sets is the sign-in */
         post: operations["openSession"];
         delete?: never;
         options?: never;
@@ -30,6 +31,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Signs the browser out */
         delete: operations["closeSession"];
         options?: never;
         head?: never;
@@ -45,6 +47,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Signs a program in to a workspace; the token is shown once */
         post: operations["signInProgram"];
         delete?: never;
         options?: never;
@@ -62,6 +65,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Revokes the token that made the request */
         delete: operations["signOutProgram"];
         options?: never;
         head?: never;
@@ -75,6 +79,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Who is signed in, and where they are */
         get: operations["whoAmI"];
         put?: never;
         post?: never;
@@ -93,6 +98,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Mails a link by which somebody proves their own address */
         post: operations["sendAddressProof"];
         delete?: never;
         options?: never;
@@ -107,6 +113,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The token that a browser sends with every change */
         get: operations["antiforgery"];
         put?: never;
         post?: never;
@@ -125,6 +132,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What an invitation's link offers; changes nothing */
         post: operations["readLink"];
         delete?: never;
         options?: never;
@@ -141,6 +149,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Accepts an invitation with a new account or one that exists */
         post: operations["acceptInvitation"];
         delete?: never;
         options?: never;
@@ -157,6 +166,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Declines an invitation, or stops all further ones */
         post: operations["declineInvitation"];
         delete?: never;
         options?: never;
@@ -173,6 +183,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Mails a code that shows the invited mailbox to be somebody's own */
         post: operations["sendCode"];
         delete?: never;
         options?: never;
@@ -189,6 +200,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What a join link offers; changes nothing */
         post: operations["readJoinLink"];
         delete?: never;
         options?: never;
@@ -205,6 +217,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Asks to come in by a join link: a personal invitation is mailed */
         post: operations["askByLink"];
         delete?: never;
         options?: never;
@@ -219,6 +232,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The workspace, its day, its roles, and what whoever asks may do */
         get: operations["showWorkspace"];
         put?: never;
         post?: never;
@@ -235,6 +249,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What waits, who is here, and what ends soon */
         get: operations["overview"];
         put?: never;
         post?: never;
@@ -253,6 +268,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Everything that would stop an invitation, at once */
         post: operations["checkReadiness"];
         delete?: never;
         options?: never;
@@ -267,7 +283,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The rules of the house for inviting */
         get: operations["showRules"];
+        /** Replaces the rules of the house */
         put: operations["changeRules"];
         post?: never;
         delete?: never;
@@ -284,6 +302,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Changes name, time zone, sender, language and colour */
         put: operations["changeAppearance"];
         post?: never;
         delete?: never;
@@ -299,8 +318,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** API tokens: one's own, or with the duty settings everybody's */
         get: operations["listTokens"];
         put?: never;
+        /** Makes an API token by which a program acts as oneself */
         post: operations["addToken"];
         delete?: never;
         options?: never;
@@ -318,6 +339,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Revokes an API token; it is dead on its next use */
         delete: operations["revokeToken"];
         options?: never;
         head?: never;
@@ -331,23 +353,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** How invitations were answered, by kind, host and organisation */
         get: operations["invitationFigures"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/invitations/figures.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["invitationFiguresCsv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -363,6 +370,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Addresses at which mail came back for good */
         get: operations["listBouncedAddresses"];
         put?: never;
         post?: never;
@@ -382,6 +390,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Takes an address off the list of bounced ones */
         delete: operations["forgetBouncedAddress"];
         options?: never;
         head?: never;
@@ -397,6 +406,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Takes in a delivery report that came by mail (RFC 3464) */
         post: operations["takeDeliveryReport"];
         delete?: never;
         options?: never;
@@ -411,6 +421,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** People already known here whose name or address fits */
         get: operations["suggest"];
         put?: never;
         post?: never;
@@ -427,6 +438,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Ends that are planned, done or taken back, newest first */
         get: operations["listDepartures"];
         put?: never;
         post?: never;
@@ -443,6 +455,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Failed sign-ins, refused steps and the like, newest first */
         get: operations["listSecurityEvents"];
         put?: never;
         post?: never;
@@ -459,8 +472,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A lead's own people, here and invited */
         get: operations["listColleagues"];
         put?: never;
+        /** Invites a colleague of the lead's own organisation */
         post: operations["inviteColleague"];
         delete?: never;
         options?: never;
@@ -475,6 +490,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The wording of every mail in every language */
         get: operations["listWordings"];
         put?: never;
         post?: never;
@@ -492,8 +508,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Replaces the wording of a mail in a language */
         put: operations["changeWording"];
         post?: never;
+        /** Goes back to the usual wording of a mail */
         delete: operations["removeWording"];
         options?: never;
         head?: never;
@@ -509,6 +527,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Shows a mail in a wording that is not kept yet */
         post: operations["previewWording"];
         delete?: never;
         options?: never;
@@ -525,6 +544,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** The verdict, everything in the way, and the exact mail; changes nothing */
         post: operations["previewInvitation"];
         delete?: never;
         options?: never;
@@ -539,8 +559,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Invitations with their counts by state, narrowed and ordered */
         get: operations["listInvitations"];
         put?: never;
+        /** Invites one person, or keeps a draft */
         post: operations["sendInvitation"];
         delete?: never;
         options?: never;
@@ -555,7 +577,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One invitation */
         get: operations["showInvitation"];
+        /** Replaces everything a draft carries */
         put: operations["changeDraft"];
         post?: never;
         delete?: never;
@@ -571,23 +595,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What happened to an invitation, oldest first */
         get: operations["invitationHistory"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/invitations/export.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["exportInvitations"];
         put?: never;
         post?: never;
         delete?: never;
@@ -605,6 +614,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Sends a draft */
         post: operations["sendDraft"];
         delete?: never;
         options?: never;
@@ -621,6 +631,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Sends again with a new link and a new deadline; the old link is dead */
         post: operations["resendInvitation"];
         delete?: never;
         options?: never;
@@ -637,6 +648,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Reminds of an invitation now */
         post: operations["remindInvitation"];
         delete?: never;
         options?: never;
@@ -653,6 +665,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Takes an invitation back; its link is dead */
         post: operations["revokeInvitation"];
         delete?: never;
         options?: never;
@@ -669,6 +682,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Lets somebody in who accepted and waits */
         post: operations["approveInvitation"];
         delete?: never;
         options?: never;
@@ -685,6 +699,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Does not let somebody in who accepted and waits */
         post: operations["refuseInvitation"];
         delete?: never;
         options?: never;
@@ -701,6 +716,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Gives more time to answer */
         post: operations["extendInvitation"];
         delete?: never;
         options?: never;
@@ -717,6 +733,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Corrects the address and sends anew */
         post: operations["correctInvitation"];
         delete?: never;
         options?: never;
@@ -733,6 +750,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** A fresh link to hand over by another way than mail */
         post: operations["freshLink"];
         delete?: never;
         options?: never;
@@ -749,6 +767,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Does one thing with many invitations, or tries it */
         post: operations["takeSteps"];
         delete?: never;
         options?: never;
@@ -765,6 +784,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Mails the exact invitation to oneself; its link opens nothing */
         post: operations["testInvitation"];
         delete?: never;
         options?: never;
@@ -779,8 +799,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Lists that were handed in, newest first */
         get: operations["listBatches"];
         put?: never;
+        /** Hands in a file of people; the very same file again is its first list */
         post: operations["addBatch"];
         delete?: never;
         options?: never;
@@ -797,6 +819,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Judges a file without keeping or sending anything */
         post: operations["checkBatch"];
         delete?: never;
         options?: never;
@@ -813,6 +836,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Hands in a pasted list */
         post: operations["addPastedBatch"];
         delete?: never;
         options?: never;
@@ -829,6 +853,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Judges a pasted list without keeping or sending anything */
         post: operations["checkPastedBatch"];
         delete?: never;
         options?: never;
@@ -843,6 +868,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One list and how far it is */
         get: operations["showBatch"];
         put?: never;
         post?: never;
@@ -859,6 +885,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The entries of a list with their verdicts */
         get: operations["listBatchEntries"];
         put?: never;
         post?: never;
@@ -881,6 +908,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        /** Puts one entry right; it is judged anew */
         patch: operations["mendBatchEntry"];
         trace?: never;
     };
@@ -893,6 +921,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Sends what can be sent of a list */
         post: operations["sendBatch"];
         delete?: never;
         options?: never;
@@ -907,6 +936,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** How far a list is, as server-sent events until it rests */
         get: operations["watchBatch"];
         put?: never;
         post?: never;
@@ -916,46 +946,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/batches/{id}/results.csv": {
+    "/api/v1/workspaces/{workspace}/batches/template": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["batchResults"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/batches/template.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["batchTemplateCsv"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/batches/template.xlsx": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["batchTemplateXlsx"];
+        /** An empty list with all headings, as CSV or XLSX */
+        get: operations["batchTemplate"];
         put?: never;
         post?: never;
         delete?: never;
@@ -971,8 +970,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What invitations carry again and again, by name */
         get: operations["listPresets"];
         put?: never;
+        /** Saves a preset */
         post: operations["addPreset"];
         delete?: never;
         options?: never;
@@ -987,9 +988,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One preset */
         get: operations["showPreset"];
+        /** Replaces a preset */
         put: operations["changePreset"];
         post?: never;
+        /** Removes a preset */
         delete: operations["removePreset"];
         options?: never;
         head?: never;
@@ -1003,8 +1007,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Join links, newest first */
         get: operations["listLinks"];
         put?: never;
+        /** Makes a join link; its address is shown once */
         post: operations["addLink"];
         delete?: never;
         options?: never;
@@ -1019,6 +1025,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One join link */
         get: operations["showLink"];
         put?: never;
         post?: never;
@@ -1037,6 +1044,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Gives a join link another address; the one handed out is dead */
         post: operations["renewLink"];
         delete?: never;
         options?: never;
@@ -1053,6 +1061,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Closes a join link */
         post: operations["closeLink"];
         delete?: never;
         options?: never;
@@ -1069,6 +1078,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Ends the access of everybody who came in by a link */
         post: operations["endLinkPeople"];
         delete?: never;
         options?: never;
@@ -1083,23 +1093,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** People, newest first, narrowed */
         get: operations["listPeople"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/people/export": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["exportPeople"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1117,6 +1112,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Does one thing with many people, or tries it */
         post: operations["peopleSteps"];
         delete?: never;
         options?: never;
@@ -1131,7 +1127,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One person */
         get: operations["showPerson"];
+        /** Changes details of a person; what is absent stays */
         put: operations["changePerson"];
         post?: never;
         delete?: never;
@@ -1147,6 +1145,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What a person may do where, and why */
         get: operations["personAccess"];
         put?: never;
         post?: never;
@@ -1165,6 +1164,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What a person would see; it is recorded */
         post: operations["seeAs"];
         delete?: never;
         options?: never;
@@ -1179,6 +1179,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What happened to a person, oldest first */
         get: operations["personHistory"];
         put?: never;
         post?: never;
@@ -1195,6 +1196,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What a person did lately, newest first */
         get: operations["personActivity"];
         put?: never;
         post?: never;
@@ -1213,6 +1215,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What ending somebody's access would do; changes nothing */
         post: operations["planDeparture"];
         delete?: never;
         options?: never;
@@ -1229,7 +1232,9 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Ends somebody's access, at once or after a last day */
         post: operations["endPerson"];
+        /** Takes a planned end back; the stay agreed before goes on */
         delete: operations["withdrawDeparture"];
         options?: never;
         head?: never;
@@ -1243,6 +1248,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Everything that happened, newest first */
         get: operations["listRecord"];
         put?: never;
         post?: never;
@@ -1259,6 +1265,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Checks the whole chain of the record */
         get: operations["verifyRecord"];
         put?: never;
         post?: never;
@@ -1275,6 +1282,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Roles side by side, area by area */
         get: operations["compareRoles"];
         put?: never;
         post?: never;
@@ -1291,8 +1299,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Roles, least first */
         get: operations["listRoles"];
         put?: never;
+        /** Makes a role, or shows what it would change */
         post: operations["addRole"];
         delete?: never;
         options?: never;
@@ -1307,9 +1317,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One role */
         get: operations["showRole"];
+        /** Replaces a role, or shows what that would change */
         put: operations["changeRole"];
         post?: never;
+        /** Removes a role and what is given by it */
         delete: operations["removeRole"];
         options?: never;
         head?: never;
@@ -1323,8 +1336,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Areas of work with their resources */
         get: operations["listAreas"];
         put?: never;
+        /** Makes an area, or shows what it would change */
         post: operations["addArea"];
         delete?: never;
         options?: never;
@@ -1340,8 +1355,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Replaces an area, or shows what that would change */
         put: operations["changeArea"];
         post?: never;
+        /** Removes an area, or shows what that would change */
         delete: operations["removeArea"];
         options?: never;
         head?: never;
@@ -1355,8 +1372,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Resources, narrowed */
         get: operations["listResources"];
         put?: never;
+        /** Makes a resource */
         post: operations["addResource"];
         delete?: never;
         options?: never;
@@ -1371,9 +1390,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One resource */
         get: operations["showResource"];
+        /** Replaces a resource */
         put: operations["changeResource"];
         post?: never;
+        /** Removes a resource and what is given at it */
         delete: operations["removeResource"];
         options?: never;
         head?: never;
@@ -1389,6 +1411,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Gives resources another owner in one step */
         post: operations["handOverResources"];
         delete?: never;
         options?: never;
@@ -1403,23 +1426,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Who has access to a resource, at what level, from where, until when */
         get: operations["resourceAccess"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/workspaces/{workspace}/resources/{name}/access.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["exportResourceAccess"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1437,6 +1445,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Switches a person or an organisation off for a resource */
         post: operations["switchOff"];
         delete?: never;
         options?: never;
@@ -1454,6 +1463,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Switches a person or an organisation on again for a resource */
         delete: operations["switchOn"];
         options?: never;
         head?: never;
@@ -1467,8 +1477,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Groups by name */
         get: operations["listGroups"];
         put?: never;
+        /** Makes a group */
         post: operations["addGroup"];
         delete?: never;
         options?: never;
@@ -1483,9 +1495,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One group */
         get: operations["showGroup"];
+        /** Replaces a group */
         put: operations["changeGroup"];
         post?: never;
+        /** Removes a group and what is given to it */
         delete: operations["removeGroup"];
         options?: never;
         head?: never;
@@ -1499,8 +1514,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Who is in a group */
         get: operations["groupMembers"];
         put?: never;
+        /** Puts people into a group */
         post: operations["addToGroup"];
         delete?: never;
         options?: never;
@@ -1518,6 +1535,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Takes somebody out of a group */
         delete: operations["takeFromGroup"];
         options?: never;
         head?: never;
@@ -1531,8 +1549,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Organisations, narrowed */
         get: operations["listOrganisations"];
         put?: never;
+        /** Makes an organisation */
         post: operations["addOrganisation"];
         delete?: never;
         options?: never;
@@ -1547,9 +1567,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One organisation */
         get: operations["showOrganisation"];
+        /** Replaces an organisation */
         put: operations["changeOrganisation"];
         post?: never;
+        /** Removes an organisation and what is given to it */
         delete: operations["removeOrganisation"];
         options?: never;
         head?: never;
@@ -1563,8 +1586,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What is given to whom, where, until when */
         get: operations["listGrants"];
         put?: never;
+        /** Gives a role to a person, a group or an organisation */
         post: operations["giveGrant"];
         delete?: never;
         options?: never;
@@ -1580,8 +1605,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Changes the role or the days of a grant */
         put: operations["changeGrant"];
         post?: never;
+        /** Takes a grant away */
         delete: operations["takeGrant"];
         options?: never;
         head?: never;
@@ -1595,8 +1622,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Seat pools: total, held, reserved, free */
         get: operations["listPools"];
         put?: never;
+        /** Makes a seat pool */
         post: operations["addPool"];
         delete?: never;
         options?: never;
@@ -1611,9 +1640,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One seat pool */
         get: operations["showPool"];
+        /** Replaces a seat pool */
         put: operations["changePool"];
         post?: never;
+        /** Removes a seat pool */
         delete: operations["removePool"];
         options?: never;
         head?: never;
@@ -1627,8 +1659,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Who holds a seat, and for whom one is reserved */
         get: operations["seatHolders"];
         put?: never;
+        /** Gives people seats; the answer says what remains */
         post: operations["giveSeats"];
         delete?: never;
         options?: never;
@@ -1646,6 +1680,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Takes somebody's seat */
         delete: operations["takeSeat"];
         options?: never;
         head?: never;
@@ -1661,6 +1696,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Passes a seat from one person to another */
         post: operations["passSeat"];
         delete?: never;
         options?: never;
@@ -1677,6 +1713,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Whether somebody may do something (OpenID AuthZEN) */
         post: operations["evaluateAccess"];
         delete?: never;
         options?: never;
@@ -1693,6 +1730,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** The same for several questions at once */
         post: operations["evaluateAccessTogether"];
         delete?: never;
         options?: never;
@@ -1707,6 +1745,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Where access decisions are asked for (OpenID AuthZEN metadata) */
         get: operations["describeDecisions"];
         put?: never;
         post?: never;
@@ -4435,6 +4474,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "mira@lantern-tide.example",
+                 *       "password": "a lantern at high tide"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SignInRequest"];
             };
         };
@@ -4446,7 +4491,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.wrong, too-many; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4494,7 +4539,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4535,11 +4580,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "mira@lantern-tide.example",
+                 *       "password": "a lantern at high tide",
+                 *       "workspace": "lantern-tide",
+                 *       "label": "the harbour office"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ProgramSignInRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -4548,7 +4601,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewToken"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.not-begun, sign-in.wrong, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4596,7 +4649,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4637,16 +4690,42 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "accountId": "01a2182d-06f4-77e6-85e8-e530d35e9f39",
+                     *       "name": "Mira Tollander",
+                     *       "address": "mira@lantern-tide.example",
+                     *       "places": [
+                     *         {
+                     *           "workspace": "lantern-tide",
+                     *           "name": "The Lantern Tide",
+                     *           "kind": "staff",
+                     *           "role": "manage",
+                     *           "allows": "See, change and arrange everything in the workspace. As an administrator: invite people, end their access, read the record.",
+                     *           "until": null,
+                     *           "duties": [
+                     *             "invite",
+                     *             "approve"
+                     *           ],
+                     *           "from": null,
+                     *           "host": "",
+                     *           "stopped": "",
+                     *           "leads": ""
+                     *         }
+                     *       ],
+                     *       "isAddressProved": true
+                     *     }
+                     */
                     "application/json": components["schemas"]["MeView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4694,7 +4773,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4735,16 +4814,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "token": "CfDJ8DhXNNOABLhNg8k8HKXmNe5EjBTx7fLCdnrusOTgESFC0SOT501RWZqkqcjnFneZJHzkOxI-rSD1h6UsnhE7yP8I1qrRNf08Pg1qnJRt5njECsYEkWseBPNY9Dz6lyKfy_1flKVoPvmzytxtkrmG7Ph4m9LDIb6pexbWnSD-db1ObxITEMTwX6sj4ZZiKY8B9w"
+                     *     }
+                     */
                     "application/json": components["schemas"]["AntiforgeryView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4785,11 +4869,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": "the-last-part-of-the-link-forty-three-signs"
+                 *     }
+                 */
                 "application/json": components["schemas"]["LinkRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4798,7 +4887,7 @@ export interface operations {
                     "application/json": components["schemas"]["LandingView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: link.expired, link.malformed, link.unknown; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4839,11 +4928,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": "the-last-part-of-the-link-forty-three-signs",
+                 *       "password": "a gull over the quay",
+                 *       "name": "Dr Ines Calloway"
+                 *     }
+                 */
                 "application/json": components["schemas"]["AcceptRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4852,7 +4948,7 @@ export interface operations {
                     "application/json": components["schemas"]["AcceptAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: account.exists, code.needed, code.wrong, link.closed, link.expired, link.revoked, link.unknown, link.used, link.used-up; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4893,6 +4989,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": "the-last-part-of-the-link-forty-three-signs",
+                 *       "doNotInviteAgain": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["DeclineRequest"];
             };
         };
@@ -4904,7 +5006,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4945,6 +5047,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": "the-last-part-of-the-link-forty-three-signs"
+                 *     }
+                 */
                 "application/json": components["schemas"]["CodeRequest"];
             };
         };
@@ -4956,7 +5063,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: too-many; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -4997,11 +5104,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": "the-last-part-of-the-link-forty-three-signs"
+                 *     }
+                 */
                 "application/json": components["schemas"]["LinkRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5010,7 +5122,7 @@ export interface operations {
                     "application/json": components["schemas"]["JoinOfferView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: link.closed, link.unknown, link.used-up; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5051,6 +5163,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "secret": "the-last-part-of-the-link-forty-three-signs",
+                 *       "address": "jonah.pike@volunteers.example",
+                 *       "name": "Jonah Pike"
+                 *     }
+                 */
                 "application/json": components["schemas"]["JoinRequest"];
             };
         };
@@ -5062,7 +5181,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: link.domain; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5106,16 +5225,53 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "name": "The Lantern Tide",
+                     *       "shortName": "lantern-tide",
+                     *       "timeZone": "Europe/Lisbon",
+                     *       "language": "en",
+                     *       "senderName": "The Lantern Tide",
+                     *       "replyTo": null,
+                     *       "answerDays": 30,
+                     *       "today": "2026-11-26",
+                     *       "roles": [
+                     *         {
+                     *           "name": "view",
+                     *           "sentence": "See everything in the workspace."
+                     *         },
+                     *         {
+                     *           "name": "contribute",
+                     *           "sentence": "See everything in the workspace, add to it, and change what you added."
+                     *         }
+                     *       ],
+                     *       "colour": null,
+                     *       "usualStayDays": {
+                     *         "guest": 90,
+                     *         "partner": 90,
+                     *         "client": 90
+                     *       },
+                     *       "appearance": 695152290,
+                     *       "duties": [
+                     *         "invite",
+                     *         "approve"
+                     *       ],
+                     *       "pages": [
+                     *         "Overview",
+                     *         "Invite"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["WorkspaceView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5159,16 +5315,124 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "invitations": {
+                     *         "draft": 2,
+                     *         "queued": 0,
+                     *         "sent": 14,
+                     *         "waiting": 1,
+                     *         "accepted": 28,
+                     *         "refused": 0,
+                     *         "declined": 2,
+                     *         "expired": 1,
+                     *         "revoked": 1,
+                     *         "bounced": 2
+                     *       },
+                     *       "people": {
+                     *         "staff": 8,
+                     *         "guest": 6,
+                     *         "partner": 6,
+                     *         "client": 4
+                     *       },
+                     *       "administrators": 2,
+                     *       "waitingMail": 0,
+                     *       "endingSoon": [
+                     *         {
+                     *           "id": "01a0e829-df5b-7790-a102-1710f3259de5",
+                     *           "name": "Dr Ines Calloway",
+                     *           "address": "ines.calloway@saltmarsh-university.example",
+                     *           "kind": "guest",
+                     *           "role": "by Saltmarsh University",
+                     *           "isAdministrator": false,
+                     *           "state": "active",
+                     *           "until": "2026-11-27",
+                     *           "joinedAt": "2026-09-28T13:17:33.403+00:00",
+                     *           "endedAt": null,
+                     *           "invitedBy": "Teodor Brask",
+                     *           "version": 4,
+                     *           "invitedAs": "",
+                     *           "vouchedBy": "",
+                     *           "from": null,
+                     *           "organisation": "Saltmarsh University",
+                     *           "title": "",
+                     *           "department": "",
+                     *           "manager": "",
+                     *           "country": "",
+                     *           "note": "",
+                     *           "host": "",
+                     *           "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *           "leads": true,
+                     *           "lastSeenAt": null,
+                     *           "linkId": null
+                     *         }
+                     *       ],
+                     *       "expiringSoon": [
+                     *         {
+                     *           "id": "01a1f93d-b59b-7b88-a574-4d1ce4af99e3",
+                     *           "address": "marco@sandpiper-charts.example",
+                     *           "name": "Marco Sandpiper",
+                     *           "kind": "partner",
+                     *           "role": "view",
+                     *           "until": "2027-02-14",
+                     *           "message": "",
+                     *           "language": "en",
+                     *           "state": "sent",
+                     *           "deadline": "2026-11-27T13:55:33.403+00:00",
+                     *           "invitedBy": "Mira Tollander",
+                     *           "createdAt": "2026-11-20T13:55:33.403+00:00",
+                     *           "lastStepAt": "2026-11-20T13:55:33.403+00:00",
+                     *           "sentAt": "2026-11-20T13:55:33.403+00:00",
+                     *           "seenAt": null,
+                     *           "answeredAt": null,
+                     *           "resends": 0,
+                     *           "memberId": null,
+                     *           "delivery": null,
+                     *           "version": 2,
+                     *           "organisationId": null,
+                     *           "gives": {
+                     *             "roles": [
+                     *               {
+                     *                 "role": "view",
+                     *                 "resource": null,
+                     *                 "until": null
+                     *               }
+                     *             ],
+                     *             "groups": [],
+                     *             "seats": []
+                     *           },
+                     *           "from": null,
+                     *           "givenName": "",
+                     *           "familyName": "",
+                     *           "organisation": "",
+                     *           "title": "",
+                     *           "department": "",
+                     *           "manager": "",
+                     *           "country": "",
+                     *           "note": "",
+                     *           "host": "",
+                     *           "answerDays": 7,
+                     *           "needsApproval": false,
+                     *           "cameAs": "",
+                     *           "handedBy": "",
+                     *           "nextReminderAt": null,
+                     *           "reminders": 0,
+                     *           "batchId": null,
+                     *           "linkId": null
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["OverviewView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5212,20 +5476,43 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "kind": "guest",
+                 *       "role": "reader",
+                 *       "organisation": "Saltmarsh University",
+                 *       "address": "ines.calloway@saltmarsh-university.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ReadinessRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "ready": false,
+                     *       "blockers": [
+                     *         {
+                     *           "code": "address.member",
+                     *           "sentence": "ines.calloway@saltmarsh-university.example is already a member here.",
+                     *           "remedy": "Open the person's page to see or end what they may do.",
+                     *           "stops": true,
+                     *           "path": "/w/lantern-tide/people",
+                     *           "command": "aboard people show ines.calloway@saltmarsh-university.example"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["ReadinessView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5269,16 +5556,40 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "answerDays": 30,
+                     *       "longestAnswerDays": 365,
+                     *       "longestStayDays": {},
+                     *       "hostForOutsiders": false,
+                     *       "approval": [],
+                     *       "allowedDomains": [],
+                     *       "blockedDomains": [],
+                     *       "reminderDays": [
+                     *         7,
+                     *         21
+                     *       ],
+                     *       "usualStayDays": {
+                     *         "guest": 90,
+                     *         "partner": 90,
+                     *         "client": 90
+                     *       },
+                     *       "approvalRoles": [],
+                     *       "approveOtherAddress": false,
+                     *       "inviters": {},
+                     *       "version": 1330371820
+                     *     }
+                     */
                     "application/json": components["schemas"]["RulesView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5325,11 +5636,35 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "answerDays": 30,
+                 *       "longestAnswerDays": 365,
+                 *       "usualStayDays": {
+                 *         "guest": 90,
+                 *         "partner": 90,
+                 *         "client": 90
+                 *       },
+                 *       "longestStayDays": {
+                 *         "guest": 365
+                 *       },
+                 *       "hostForOutsiders": true,
+                 *       "approval": [
+                 *         "client"
+                 *       ],
+                 *       "allowedDomains": [],
+                 *       "blockedDomains": [],
+                 *       "reminderDays": [
+                 *         7,
+                 *         21
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["RulesView"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5338,7 +5673,7 @@ export interface operations {
                     "application/json": components["schemas"]["RulesView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5385,11 +5720,20 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "senderName": "The Lantern Tide",
+                 *       "replyTo": "office@lantern-tide.example",
+                 *       "language": "en",
+                 *       "timeZone": "Europe/Lisbon",
+                 *       "colour": null
+                 *     }
+                 */
                 "application/json": components["schemas"]["AppearanceView"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5398,7 +5742,7 @@ export interface operations {
                     "application/json": components["schemas"]["AppearanceView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: colour.too-light, right.missing, version.stale, workspace.not-found, workspace.time-zone; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5432,7 +5776,10 @@ export interface operations {
     };
     listTokens: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -5442,16 +5789,33 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-1f48-702d-8e16-12a36bd852ef",
+                     *           "label": "demo",
+                     *           "holder": "Mira Tollander",
+                     *           "createdAt": "2026-11-26T14:05:40.026+00:00",
+                     *           "revokedAt": null,
+                     *           "expiresAt": "2027-02-24T14:05:40.026+00:00",
+                     *           "isOwn": true
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfTokenView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5495,11 +5859,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "label": "nightly import",
+                 *       "days": 90
+                 *     }
+                 */
                 "application/json": components["schemas"]["TokenRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -5508,7 +5878,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewToken"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: token.days, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5547,6 +5917,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
@@ -5560,7 +5931,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5595,7 +5966,11 @@ export interface operations {
     invitationFigures: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The first day, inclusive, such as 2027-01-01. */
                 from?: string;
+                /** @description The last day, inclusive, such as 2027-01-31. */
                 until?: string;
             };
             header?: never;
@@ -5607,72 +5982,62 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "from": "2026-08-29",
+                     *       "until": "2026-11-26",
+                     *       "days": [
+                     *         {
+                     *           "day": "2026-08-29",
+                     *           "sent": 0,
+                     *           "accepted": 0,
+                     *           "declined": 0
+                     *         }
+                     *       ],
+                     *       "total": {
+                     *         "sent": 49,
+                     *         "accepted": 29,
+                     *         "declined": 2,
+                     *         "answerRate": 0.6326530612244898,
+                     *         "medianHours": 24.016666666666666
+                     *       },
+                     *       "groups": [
+                     *         {
+                     *           "by": "kind",
+                     *           "name": "guest",
+                     *           "figures": {
+                     *             "sent": 21,
+                     *             "accepted": 8,
+                     *             "declined": 1,
+                     *             "answerRate": 0.42857142857142855,
+                     *             "medianHours": 24.016666666666666
+                     *           }
+                     *         },
+                     *         {
+                     *           "by": "kind",
+                     *           "name": "partner",
+                     *           "figures": {
+                     *             "sent": 11,
+                     *             "accepted": 8,
+                     *             "declined": 1,
+                     *             "answerRate": 0.8181818181818182,
+                     *             "medianHours": 24.016666666666666
+                     *           }
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["FiguresView"];
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    invitationFiguresCsv: {
-        parameters: {
-            query?: {
-                from?: string;
-                until?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
                     "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: figures.span, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5706,7 +6071,10 @@ export interface operations {
     };
     listBouncedAddresses: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -5716,16 +6084,36 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "address": "full.house@hafenfreunde.example",
+                     *           "sentence": "Mail came back: the mailbox is full.",
+                     *           "answer": "5.2.2 520 5.2.2 The mailbox is full",
+                     *           "at": "2026-11-25T14:05:33.403+00:00"
+                     *         },
+                     *         {
+                     *           "address": "nobody.kell@volunteers.example",
+                     *           "sentence": "Mail came back: the mailbox does not exist.",
+                     *           "answer": "550 5.1.1 The mailbox does not exist",
+                     *           "at": "2026-11-25T14:03:33.403+00:00"
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfBouncedAddressView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5764,6 +6152,7 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A mail address. */
                 address: string;
             };
             cookie?: never;
@@ -5777,7 +6166,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5821,7 +6210,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5830,7 +6219,7 @@ export interface operations {
                     "application/json": components["schemas"]["ReportAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5865,6 +6254,7 @@ export interface operations {
     suggest: {
         parameters: {
             query?: {
+                /** @description Part of a name or address; nothing is suggested for fewer than two letters. */
                 text?: string;
             };
             header?: never;
@@ -5876,16 +6266,32 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "source": "member",
+                     *           "name": "Dr Ines Calloway",
+                     *           "address": "ines.calloway@saltmarsh-university.example",
+                     *           "organisation": "Saltmarsh University",
+                     *           "kind": "guest",
+                     *           "title": "",
+                     *           "id": "01a0e829-df5b-7790-a102-1710f3259de5"
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfSuggestionView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5920,7 +6326,11 @@ export interface operations {
     listDepartures: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
@@ -5932,16 +6342,47 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-055b-7447-a61c-2e33a962f59f",
+                     *           "memberId": "01a1bb69-283b-730a-a06b-5e523ed39b9a",
+                     *           "name": "Viggo Stern",
+                     *           "address": "viggo@stern-events.example",
+                     *           "state": "done",
+                     *           "on": "2026-11-25",
+                     *           "requestedBy": "the service",
+                     *           "requestedAt": "2026-11-26T14:05:33.403+00:00",
+                     *           "doneAt": "2026-11-26T14:05:33.403+00:00",
+                     *           "agreed": null,
+                     *           "canBeMoved": false,
+                     *           "steps": [
+                     *             {
+                     *               "deed": "stop-access",
+                     *               "subject": "01a1bb69-283b-77dc-a599-1f8e13e8c4c7",
+                     *               "name": "The role view in the whole workspace. See everything in the workspace.",
+                     *               "heir": null,
+                     *               "heirName": "",
+                     *               "sentence": "The role view in the whole workspace. See everything in the workspace."
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "next": "01a2182d055b7447a61c2e33a962f59f"
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfDepartureView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -5976,7 +6417,11 @@ export interface operations {
     listSecurityEvents: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
@@ -5988,16 +6433,23 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfSecurityEventView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6041,7 +6493,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6050,7 +6502,7 @@ export interface operations {
                     "application/json": components["schemas"]["ColleaguesView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.agreement-over, right.not-lead, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6097,11 +6549,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "lotte.ambach@saltmarsh-university.example",
+                 *       "name": "Lotte Ambach"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ColleagueRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -6110,7 +6568,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.full, right.lead-only, right.not-lead, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6154,16 +6612,35 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "letter": "invitation",
+                     *           "language": "en",
+                     *           "subject": "{{ inviter }} invites you to {{ workspace }}",
+                     *           "body": "{{ greeting }}\n\n{{ inviter }} invites you to {{ workspace }} {{ as_kind }}.\n\nWhat you will be able to do: {{ can }} {{ stay }}",
+                     *           "isOwn": false,
+                     *           "words": [
+                     *             "greeting",
+                     *             "name"
+                     *           ],
+                     *           "version": 603114127
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfWordingView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6205,18 +6682,26 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description Which mail: invitation or reminder. */
                 letter: string;
+                /** @description A language, as a BCP 47 tag: en or de. */
                 language: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "subject": "{{ inviter }} invites you to {{ workspace }}",
+                 *       "body": "{{ greeting }}\n\nCome aboard. {{ can }} {{ stay }}"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WordingRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6225,7 +6710,7 @@ export interface operations {
                     "application/json": components["schemas"]["WordingView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: message.link, right.missing, version.stale, wording.template, wording.too-long, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6264,7 +6749,9 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description Which mail: invitation or reminder. */
                 letter: string;
+                /** @description A language, as a BCP 47 tag: en or de. */
                 language: string;
             };
             cookie?: never;
@@ -6278,7 +6765,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6317,18 +6804,26 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description Which mail: invitation or reminder. */
                 letter: string;
+                /** @description A language, as a BCP 47 tag: en or de. */
                 language: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "subject": "{{ inviter }} invites you to {{ workspace }}",
+                 *       "body": "{{ greeting }}\n\nCome aboard. {{ can }} {{ stay }}"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WordingRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6337,7 +6832,7 @@ export interface operations {
                     "application/json": components["schemas"]["LetterView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6381,11 +6876,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "lotte.ambach@saltmarsh-university.example",
+                 *       "kind": "guest",
+                 *       "role": "reader",
+                 *       "until": "2027-02-23"
+                 *     }
+                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6394,7 +6897,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationPreview"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6429,13 +6932,23 @@ export interface operations {
     listInvitations: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only those in this state. */
                 state?: string;
+                /** @description Only this kind: staff, guest, partner or client. */
                 kind?: string;
+                /** @description Any part of a name, an address or an organisation. */
                 search?: string;
+                /** @description newest (when absent), oldest, deadline or last-step. */
                 sort?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
+                /** @description Only those of this list, by id. */
                 batch?: string;
+                /** @description Only those who came by this join link, by id. */
                 link?: string;
             };
             header?: never;
@@ -6447,16 +6960,92 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
+                     *           "address": "lotte.ambach@saltmarsh-university.example",
+                     *           "name": "Lotte Ambach",
+                     *           "kind": "guest",
+                     *           "role": "group Reading room",
+                     *           "until": "2027-01-25",
+                     *           "message": "",
+                     *           "language": "en",
+                     *           "state": "sent",
+                     *           "deadline": "2026-12-26T14:05:43.461+00:00",
+                     *           "invitedBy": "Mira Tollander",
+                     *           "createdAt": "2026-11-26T14:05:43.461+00:00",
+                     *           "lastStepAt": "2026-11-26T14:05:43.582+00:00",
+                     *           "sentAt": "2026-11-26T14:05:43.582+00:00",
+                     *           "seenAt": null,
+                     *           "answeredAt": null,
+                     *           "resends": 0,
+                     *           "memberId": null,
+                     *           "delivery": {
+                     *             "state": "accepted",
+                     *             "sentence": "The mail server has taken the mail.",
+                     *             "tries": 1,
+                     *             "nextTryAt": null,
+                     *             "answer": "2.0.0 Message taken"
+                     *           },
+                     *           "version": 2,
+                     *           "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *           "gives": {
+                     *             "roles": [],
+                     *             "groups": [
+                     *               "Reading room"
+                     *             ],
+                     *             "seats": [
+                     *               "Reading desks"
+                     *             ]
+                     *           },
+                     *           "from": null,
+                     *           "givenName": "",
+                     *           "familyName": "",
+                     *           "organisation": "Saltmarsh University",
+                     *           "title": "",
+                     *           "department": "",
+                     *           "manager": "",
+                     *           "country": "",
+                     *           "note": "",
+                     *           "host": "Ilse Varga",
+                     *           "answerDays": 30,
+                     *           "needsApproval": false,
+                     *           "cameAs": "",
+                     *           "handedBy": "",
+                     *           "nextReminderAt": "2026-12-03T14:05:43.582+00:00",
+                     *           "reminders": 0,
+                     *           "batchId": null,
+                     *           "linkId": null
+                     *         }
+                     *       ],
+                     *       "counts": {
+                     *         "draft": 2,
+                     *         "queued": 0,
+                     *         "sent": 14,
+                     *         "waiting": 1,
+                     *         "accepted": 28,
+                     *         "refused": 0,
+                     *         "declined": 2,
+                     *         "expired": 1,
+                     *         "revoked": 1,
+                     *         "bounced": 2
+                     *       },
+                     *       "next": "1795701943461.01a2182d2ca572e4a1d19e9234c23eab"
+                     *     }
+                     */
                     "application/json": components["schemas"]["InvitationPage"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6503,11 +7092,22 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "lotte.ambach@saltmarsh-university.example",
+                 *       "kind": "guest",
+                 *       "role": "reader",
+                 *       "name": "Lotte Ambach",
+                 *       "organisation": "Saltmarsh University",
+                 *       "until": "2027-02-23",
+                 *       "message": "Welcome aboard for the winter term."
+                 *     }
+                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -6516,7 +7116,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.bounced, address.invited, address.mailed-enough, address.malformed, address.member, address.missing, address.opted-out, answer-time.out-of-range, antiforgery.missing, host.unknown, idempotency.reused, kind.unknown, message.link, name.characters, organisation.unknown, preset.unknown, right.beyond-own, right.missing, role.unknown, rule.host-needed, rule.inviter, rule.stay-too-long, seat.none-free, stay.past, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6555,22 +7155,81 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
+                     *       "address": "lotte.ambach@saltmarsh-university.example",
+                     *       "name": "Lotte Ambach",
+                     *       "kind": "guest",
+                     *       "role": "group Reading room",
+                     *       "until": "2027-01-25",
+                     *       "message": "",
+                     *       "language": "en",
+                     *       "state": "sent",
+                     *       "deadline": "2026-12-26T14:05:43.461+00:00",
+                     *       "invitedBy": "Mira Tollander",
+                     *       "createdAt": "2026-11-26T14:05:43.461+00:00",
+                     *       "lastStepAt": "2026-11-26T14:05:43.582+00:00",
+                     *       "sentAt": "2026-11-26T14:05:43.582+00:00",
+                     *       "seenAt": null,
+                     *       "answeredAt": null,
+                     *       "resends": 0,
+                     *       "memberId": null,
+                     *       "delivery": {
+                     *         "state": "accepted",
+                     *         "sentence": "The mail server has taken the mail.",
+                     *         "tries": 1,
+                     *         "nextTryAt": null,
+                     *         "answer": "2.0.0 Message taken"
+                     *       },
+                     *       "version": 2,
+                     *       "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *       "gives": {
+                     *         "roles": [],
+                     *         "groups": [
+                     *           "Reading room"
+                     *         ],
+                     *         "seats": [
+                     *           "Reading desks"
+                     *         ]
+                     *       },
+                     *       "from": null,
+                     *       "givenName": "",
+                     *       "familyName": "",
+                     *       "organisation": "Saltmarsh University",
+                     *       "title": "",
+                     *       "department": "",
+                     *       "manager": "",
+                     *       "country": "",
+                     *       "note": "",
+                     *       "host": "Ilse Varga",
+                     *       "answerDays": 30,
+                     *       "needsApproval": false,
+                     *       "cameAs": "",
+                     *       "handedBy": "",
+                     *       "nextReminderAt": "2026-12-03T14:05:43.582+00:00",
+                     *       "reminders": 0,
+                     *       "batchId": null,
+                     *       "linkId": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6612,17 +7271,26 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "lotte.ambach@saltmarsh-university.example",
+                 *       "kind": "guest",
+                 *       "role": "reader",
+                 *       "noEnd": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6631,7 +7299,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.no-draft, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6670,84 +7338,63 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "sequence": 292,
+                     *           "at": "2026-11-26T14:05:43.461+00:00",
+                     *           "actor": "01a04868-59bb-7145-a480-7cd08d286fa3",
+                     *           "actorName": "Mira Tollander",
+                     *           "via": "http",
+                     *           "action": "invitation.queued",
+                     *           "subject": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
+                     *           "details": {
+                     *             "by": "Mira Tollander",
+                     *             "address": "lotte.ambach@saltmarsh-university.example",
+                     *             "name": "Lotte Ambach",
+                     *             "kind": "guest",
+                     *             "gives": "group Reading room",
+                     *             "until": "2027-01-25",
+                     *             "host": "Ilse Varga"
+                     *           },
+                     *           "hash": "65575122ce32b2ce34cba0eec4518e8f7897ab77fa4ee6715496aac0014d7bc8"
+                     *         },
+                     *         {
+                     *           "sequence": 293,
+                     *           "at": "2026-11-26T14:05:43.582+00:00",
+                     *           "actor": "service",
+                     *           "actorName": "the service",
+                     *           "via": "mail",
+                     *           "action": "invitation.sent",
+                     *           "subject": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
+                     *           "details": {
+                     *             "by": "the service",
+                     *             "address": "lotte.ambach@saltmarsh-university.example"
+                     *           },
+                     *           "hash": "ca29980001578c2d2858c00bbc42f4660f6e65fffe7babbb5c023896f1803faa"
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    exportInvitations: {
-        parameters: {
-            query?: {
-                state?: string;
-                kind?: string;
-                search?: string;
-                sort?: string;
-                cursor?: string;
-                limit?: number;
-                batch?: string;
-                link?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6786,13 +7433,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6801,7 +7449,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6843,13 +7491,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6858,7 +7507,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.mailed-enough, invitation.final, invitation.not-pending, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6897,13 +7546,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6912,7 +7562,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.mailed-enough, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -6954,13 +7604,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6969,7 +7620,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: antiforgery.missing, invitation.final, not-found, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7008,13 +7659,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7023,7 +7675,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.final, invitation.not-pending, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7062,17 +7714,23 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "reason": "The hull is full this season."
+                 *     }
+                 */
                 "application/json": components["schemas"]["RefusalRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7081,7 +7739,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.final, invitation.not-pending, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7120,17 +7778,23 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "days": 14
+                 *     }
+                 */
                 "application/json": components["schemas"]["ExtensionRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7139,7 +7803,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.invited, invitation.final, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7178,17 +7842,23 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "lotte.ambach@saltmarsh-university.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["CorrectionRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7197,7 +7867,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7236,13 +7906,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7251,7 +7922,7 @@ export interface operations {
                     "application/json": components["schemas"]["FreshLink"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.not-pending, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7295,11 +7966,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "step": "remind",
+                 *       "state": "sent",
+                 *       "dryRun": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["StepsRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7308,7 +7986,7 @@ export interface operations {
                     "application/json": components["schemas"]["StepsAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, step.unknown, steps.which, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7352,6 +8030,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "lotte.ambach@saltmarsh-university.example",
+                 *       "kind": "guest",
+                 *       "role": "reader"
+                 *     }
+                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
@@ -7363,7 +8048,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7398,7 +8083,11 @@ export interface operations {
     listBatches: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
@@ -7410,16 +8099,54 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a21306-a95b-7e38-a911-0b6010668ba1",
+                     *           "name": "harbour-day.csv",
+                     *           "format": "csv",
+                     *           "state": "resting",
+                     *           "entries": 10,
+                     *           "counts": {
+                     *             "ready": 0,
+                     *             "account": 0,
+                     *             "member": 0,
+                     *             "invited": 0,
+                     *             "repeated": 1,
+                     *             "wrong": 2,
+                     *             "blocked": 0,
+                     *             "stopped": 0,
+                     *             "full": 0,
+                     *             "sent": 7
+                     *           },
+                     *           "done": 10,
+                     *           "total": 10,
+                     *           "perSecond": null,
+                     *           "secondsLeft": null,
+                     *           "unknownColumns": [],
+                     *           "fault": null,
+                     *           "createdBy": "Mira Tollander",
+                     *           "createdAt": "2026-11-25T14:05:33.403+00:00",
+                     *           "finishedAt": "2026-11-25T14:05:33.403+00:00",
+                     *           "encoding": "UTF-8",
+                     *           "handedInBefore": false
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfBatchView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7473,7 +8200,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7482,7 +8209,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -7491,7 +8218,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7543,7 +8270,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7552,7 +8279,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchCheck"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: file.empty, file.not-readable, file.too-large, file.too-wide, right.missing, sheet.no-address, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7596,11 +8323,21 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Jonah Pike <jonah.pike@volunteers.example>; hamish.orlo@volunteers.example",
+                 *       "name": "volunteers",
+                 *       "defaults": {
+                 *         "kind": "guest",
+                 *         "role": "view"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["PastedRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -7609,7 +8346,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: file.empty, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7653,11 +8390,20 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Jonah Pike <jonah.pike@volunteers.example>; hamish.orlo@volunteers.example",
+                 *       "defaults": {
+                 *         "kind": "guest",
+                 *         "role": "view"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["PastedRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7666,7 +8412,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchCheck"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7705,22 +8451,55 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a21306-a95b-7e38-a911-0b6010668ba1",
+                     *       "name": "harbour-day.csv",
+                     *       "format": "csv",
+                     *       "state": "resting",
+                     *       "entries": 10,
+                     *       "counts": {
+                     *         "ready": 0,
+                     *         "account": 0,
+                     *         "member": 0,
+                     *         "invited": 0,
+                     *         "repeated": 1,
+                     *         "wrong": 2,
+                     *         "blocked": 0,
+                     *         "stopped": 0,
+                     *         "full": 0,
+                     *         "sent": 7
+                     *       },
+                     *       "done": 10,
+                     *       "total": 10,
+                     *       "perSecond": null,
+                     *       "secondsLeft": null,
+                     *       "unknownColumns": [],
+                     *       "fault": null,
+                     *       "createdBy": "Mira Tollander",
+                     *       "createdAt": "2026-11-25T14:05:33.403+00:00",
+                     *       "finishedAt": "2026-11-25T14:05:33.403+00:00",
+                     *       "encoding": "UTF-8",
+                     *       "handedInBefore": false
+                     *     }
+                     */
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7755,30 +8534,56 @@ export interface operations {
     listBatchEntries: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only entries of this verdict, or open or sent. */
                 verdict?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "number": 1,
+                     *           "address": "runa.priel@hafenfreunde.example",
+                     *           "name": "Runa Priel",
+                     *           "kind": "guest",
+                     *           "verdict": "sent",
+                     *           "problem": null,
+                     *           "notes": [],
+                     *           "suggestion": null,
+                     *           "invitationId": "01a21306-a95b-741e-be41-1ad04f8affac",
+                     *           "state": "sent"
+                     *         }
+                     *       ],
+                     *       "next": "1"
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfBatchEntryView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7813,24 +8618,32 @@ export interface operations {
     mendBatchEntry: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
+                /** @description The entry's place in the list, from 1. */
                 number: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "address": "hamish.orlo@volunteers.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["MendRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7839,7 +8652,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchEntryView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: entry.sent, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7878,13 +8691,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7893,7 +8707,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: batch.nothing-ready, not-found, right.missing, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7932,13 +8746,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7947,7 +8762,7 @@ export interface operations {
                     "text/event-stream": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7979,64 +8794,13 @@ export interface operations {
             };
         };
     };
-    batchResults: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    batchTemplateCsv: {
+    batchTemplate: {
         parameters: {
             query?: {
+                /** @description A language, as a BCP 47 tag: en or de. */
                 language?: string;
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
             };
             header?: never;
             path: {
@@ -8047,62 +8811,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    batchTemplateXlsx: {
-        parameters: {
-            query?: {
-                language?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8111,7 +8820,7 @@ export interface operations {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8145,7 +8854,10 @@ export interface operations {
     };
     listPresets: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -8155,16 +8867,68 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a21306-a95b-7c56-b989-39a02ffc1e32",
+                     *           "name": "Film crew",
+                     *           "kind": "client",
+                     *           "role": "view",
+                     *           "stayDays": 14,
+                     *           "organisation": "",
+                     *           "message": "Please keep to the deck plan we agreed on.",
+                     *           "language": null,
+                     *           "version": 1,
+                     *           "gives": {
+                     *             "roles": [
+                     *               {
+                     *                 "role": "view",
+                     *                 "resource": null,
+                     *                 "until": null
+                     *               }
+                     *             ],
+                     *             "groups": [],
+                     *             "seats": []
+                     *           }
+                     *         },
+                     *         {
+                     *           "id": "01a21306-a95b-7064-8e35-ac6195d18775",
+                     *           "name": "Loan partner",
+                     *           "kind": "partner",
+                     *           "role": "edit",
+                     *           "stayDays": 365,
+                     *           "organisation": "",
+                     *           "message": "",
+                     *           "language": null,
+                     *           "version": 1,
+                     *           "gives": {
+                     *             "roles": [
+                     *               {
+                     *                 "role": "edit",
+                     *                 "resource": null,
+                     *                 "until": null
+                     *               }
+                     *             ],
+                     *             "groups": [],
+                     *             "seats": []
+                     *           }
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfPresetView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8199,6 +8963,7 @@ export interface operations {
     addPreset: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -8210,11 +8975,28 @@ export interface operations {
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Visiting researcher",
+                 *       "kind": "guest",
+                 *       "role": "reader",
+                 *       "stayDays": 60
+                 *     }
+                 */
                 "application/json": components["schemas"]["PresetRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"];
+                };
+            };
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -8223,7 +9005,7 @@ export interface operations {
                     "application/json": components["schemas"]["PresetView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.reserved, name.too-long, preset.name, preset.name-taken, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8262,22 +9044,47 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a21306-a95b-7c56-b989-39a02ffc1e32",
+                     *       "name": "Film crew",
+                     *       "kind": "client",
+                     *       "role": "view",
+                     *       "stayDays": 14,
+                     *       "organisation": "",
+                     *       "message": "Please keep to the deck plan we agreed on.",
+                     *       "language": null,
+                     *       "version": 1,
+                     *       "gives": {
+                     *         "roles": [
+                     *           {
+                     *             "role": "view",
+                     *             "resource": null,
+                     *             "until": null
+                     *           }
+                     *         ],
+                     *         "groups": [],
+                     *         "seats": []
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["PresetView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8312,7 +9119,9 @@ export interface operations {
     changePreset: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: {
@@ -8322,17 +9131,26 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Visiting researcher",
+                 *       "kind": "guest",
+                 *       "role": "reader",
+                 *       "stayDays": 90
+                 *     }
+                 */
                 "application/json": components["schemas"]["PresetRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8341,7 +9159,7 @@ export interface operations {
                     "application/json": components["schemas"]["PresetView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.name-taken, preset.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8376,20 +9194,23 @@ export interface operations {
     removePreset: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8398,7 +9219,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8433,7 +9254,11 @@ export interface operations {
     listLinks: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
@@ -8445,16 +9270,50 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a21306-a95b-7156-950b-c16afc00ce0e",
+                     *           "label": "Harbour day crew",
+                     *           "state": "open",
+                     *           "kind": "guest",
+                     *           "role": "view",
+                     *           "until": null,
+                     *           "stayDays": 3,
+                     *           "cap": 12,
+                     *           "uses": 1,
+                     *           "domains": [
+                     *             "hafenfreunde.example"
+                     *           ],
+                     *           "needsApproval": true,
+                     *           "expiresAt": "2026-12-05T14:05:33.403+00:00",
+                     *           "message": "",
+                     *           "language": "de",
+                     *           "createdBy": "Mira Tollander",
+                     *           "createdAt": "2026-11-25T14:05:33.403+00:00",
+                     *           "version": 2,
+                     *           "gives": {
+                     *             "roles": null,
+                     *             "groups": null,
+                     *             "seats": null
+                     *           }
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfJoinLinkView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8489,6 +9348,7 @@ export interface operations {
     addLink: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -8500,11 +9360,21 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "label": "Harbour day",
+                 *       "kind": "guest",
+                 *       "role": "view",
+                 *       "cap": 25,
+                 *       "days": 7,
+                 *       "stayDays": 3
+                 *     }
+                 */
                 "application/json": components["schemas"]["JoinLinkRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8513,7 +9383,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewJoinLink"];
                 };
             };
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -8522,7 +9392,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewJoinLink"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8561,22 +9431,51 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a21306-a95b-7156-950b-c16afc00ce0e",
+                     *       "label": "Harbour day crew",
+                     *       "state": "open",
+                     *       "kind": "guest",
+                     *       "role": "view",
+                     *       "until": null,
+                     *       "stayDays": 3,
+                     *       "cap": 12,
+                     *       "uses": 1,
+                     *       "domains": [
+                     *         "hafenfreunde.example"
+                     *       ],
+                     *       "needsApproval": true,
+                     *       "expiresAt": "2026-12-05T14:05:33.403+00:00",
+                     *       "message": "",
+                     *       "language": "de",
+                     *       "createdBy": "Mira Tollander",
+                     *       "createdAt": "2026-11-25T14:05:33.403+00:00",
+                     *       "version": 2,
+                     *       "gives": {
+                     *         "roles": null,
+                     *         "groups": null,
+                     *         "seats": null
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["JoinLinkView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8615,13 +9514,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8630,7 +9530,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewJoinLink"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8669,13 +9569,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8684,7 +9585,7 @@ export interface operations {
                     "application/json": components["schemas"]["JoinLinkView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8719,19 +9620,21 @@ export interface operations {
     endLinkPeople: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8740,7 +9643,7 @@ export interface operations {
                     "application/json": components["schemas"]["LinkDeparture"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8775,12 +9678,21 @@ export interface operations {
     listPeople: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only those in this state. */
                 State?: string;
+                /** @description Only this kind: staff, guest, partner or client. */
                 Kind?: string;
+                /** @description Any part of a name, an address or an organisation. */
                 Search?: string;
+                /** @description Only those who came by this join link, by id. */
                 Link?: string;
+                /** @description Only those of this organisation, by id. */
                 Organisation?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
@@ -8792,75 +9704,52 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a1e4a0-9c1b-7eef-bfd9-62864024cbbb",
+                     *           "name": "Rosalind Keel",
+                     *           "address": "rosalind@keel-and-co.example",
+                     *           "kind": "client",
+                     *           "role": "booker",
+                     *           "isAdministrator": false,
+                     *           "state": "paused",
+                     *           "until": "2026-12-24",
+                     *           "joinedAt": "2026-11-16T13:51:33.403+00:00",
+                     *           "endedAt": null,
+                     *           "invitedBy": "Mira Tollander",
+                     *           "version": 3,
+                     *           "invitedAs": "",
+                     *           "vouchedBy": "",
+                     *           "from": null,
+                     *           "organisation": "",
+                     *           "title": "",
+                     *           "department": "",
+                     *           "manager": "",
+                     *           "country": "",
+                     *           "note": "",
+                     *           "host": "",
+                     *           "organisationId": null,
+                     *           "leads": false,
+                     *           "lastSeenAt": null,
+                     *           "linkId": null
+                     *         }
+                     *       ],
+                     *       "next": "01a1e4a09c1b7eefbfd962864024cbbb"
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfPersonView"];
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    exportPeople: {
-        parameters: {
-            query?: {
-                State?: string;
-                Kind?: string;
-                Search?: string;
-                Link?: string;
-                Organisation?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
                     "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8895,6 +9784,7 @@ export interface operations {
     peopleSteps: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -8906,20 +9796,85 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "step": "pause",
+                 *       "people": [
+                 *         "kit@slow-harbour-films.example"
+                 *       ],
+                 *       "reason": "between two shoots"
+                 *     }
+                 */
                 "application/json": components["schemas"]["PeopleStepRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "done": [
+                     *         {
+                     *           "id": "01a15eaa-c95b-7d26-850a-16a151654ec3",
+                     *           "name": "Kit Hollis",
+                     *           "address": "kit@slow-harbour-films.example",
+                     *           "kind": "client",
+                     *           "role": "by Slow Harbour Films",
+                     *           "isAdministrator": false,
+                     *           "state": "paused",
+                     *           "until": "2026-11-28",
+                     *           "joinedAt": "2026-10-21T13:33:33.403+00:00",
+                     *           "endedAt": null,
+                     *           "invitedBy": "Mira Tollander",
+                     *           "version": 4,
+                     *           "invitedAs": "",
+                     *           "vouchedBy": "",
+                     *           "from": null,
+                     *           "organisation": "Slow Harbour Films",
+                     *           "title": "",
+                     *           "department": "",
+                     *           "manager": "",
+                     *           "country": "",
+                     *           "note": "",
+                     *           "host": "",
+                     *           "organisationId": "01a2182d-2946-70c7-90e2-31ca19dab9ac",
+                     *           "leads": false,
+                     *           "lastSeenAt": null,
+                     *           "linkId": null
+                     *         }
+                     *       ],
+                     *       "refused": [],
+                     *       "difference": {
+                     *         "gaining": 0,
+                     *         "losing": 1,
+                     *         "total": 6,
+                     *         "changes": [
+                     *           {
+                     *             "personId": "01a15eaa-c95b-7d26-850a-16a151654ec3",
+                     *             "person": "Kit Hollis",
+                     *             "place": "Picture library",
+                     *             "before": "view",
+                     *             "after": "none"
+                     *           },
+                     *           {
+                     *             "personId": "01a15eaa-c95b-7d26-850a-16a151654ec3",
+                     *             "person": "Kit Hollis",
+                     *             "place": "Port calendar",
+                     *             "before": "view",
+                     *             "after": "none"
+                     *           }
+                     *         ]
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["PeopleStepAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8958,22 +9913,53 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a0e829-df5b-7790-a102-1710f3259de5",
+                     *       "name": "Dr Ines Calloway",
+                     *       "address": "ines.calloway@saltmarsh-university.example",
+                     *       "kind": "guest",
+                     *       "role": "by Saltmarsh University",
+                     *       "isAdministrator": false,
+                     *       "state": "active",
+                     *       "until": "2026-11-27",
+                     *       "joinedAt": "2026-09-28T13:17:33.403+00:00",
+                     *       "endedAt": null,
+                     *       "invitedBy": "Teodor Brask",
+                     *       "version": 4,
+                     *       "invitedAs": "",
+                     *       "vouchedBy": "",
+                     *       "from": null,
+                     *       "organisation": "Saltmarsh University",
+                     *       "title": "",
+                     *       "department": "",
+                     *       "manager": "",
+                     *       "country": "",
+                     *       "note": "",
+                     *       "host": "",
+                     *       "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *       "leads": true,
+                     *       "lastSeenAt": null,
+                     *       "linkId": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PersonView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9008,6 +9994,7 @@ export interface operations {
     changePerson: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: {
@@ -9017,17 +10004,24 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "title": "Curator of instruments",
+                 *       "department": "Collection"
+                 *     }
+                 */
                 "application/json": components["schemas"]["DetailsRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9036,7 +10030,7 @@ export interface operations {
                     "application/json": components["schemas"]["PersonView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: lead.organisation, organisation.kind, organisation.unknown, person.not-found, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9075,22 +10069,85 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "person": {
+                     *         "id": "01a0e829-df5b-7790-a102-1710f3259de5",
+                     *         "name": "Dr Ines Calloway",
+                     *         "address": "ines.calloway@saltmarsh-university.example",
+                     *         "kind": "guest",
+                     *         "role": "by Saltmarsh University",
+                     *         "isAdministrator": false,
+                     *         "state": "active",
+                     *         "until": "2026-11-27",
+                     *         "joinedAt": "2026-09-28T13:17:33.403+00:00",
+                     *         "endedAt": null,
+                     *         "invitedBy": "Teodor Brask",
+                     *         "version": 4,
+                     *         "invitedAs": "",
+                     *         "vouchedBy": "",
+                     *         "from": null,
+                     *         "organisation": "Saltmarsh University",
+                     *         "title": "",
+                     *         "department": "",
+                     *         "manager": "",
+                     *         "country": "",
+                     *         "note": "",
+                     *         "host": "",
+                     *         "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *         "leads": true,
+                     *         "lastSeenAt": null,
+                     *         "linkId": null
+                     *       },
+                     *       "cut": "",
+                     *       "places": [
+                     *         {
+                     *           "place": "Collection",
+                     *           "area": "Collection",
+                     *           "isResource": false,
+                     *           "level": "view",
+                     *           "cut": "",
+                     *           "paths": [
+                     *             {
+                     *               "grantId": "01a2182d-293c-7cb9-b59b-ef404f6c6560",
+                     *               "role": "reader",
+                     *               "level": "view",
+                     *               "resource": null,
+                     *               "through": "organisation",
+                     *               "throughName": "Saltmarsh University",
+                     *               "from": null,
+                     *               "until": null,
+                     *               "counts": true
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "duties": [],
+                     *       "grants": [],
+                     *       "groups": [],
+                     *       "seats": [
+                     *         "Reading desks"
+                     *       ],
+                     *       "owns": []
+                     *     }
+                     */
                     "application/json": components["schemas"]["PersonAccess"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9129,13 +10186,14 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9144,7 +10202,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeenAs"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9183,22 +10241,48 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "sequence": 56,
+                     *           "at": "2026-09-27T13:16:33.403+00:00",
+                     *           "actor": "01a057df-173b-7d0e-9b46-6f4e78c16c05",
+                     *           "actorName": "Teodor Brask",
+                     *           "via": "console",
+                     *           "action": "invitation.queued",
+                     *           "subject": "01a0e302-98fb-766f-9ea6-e6af53ed2856",
+                     *           "details": {
+                     *             "by": "Teodor Brask",
+                     *             "address": "ines.calloway@saltmarsh-university.example",
+                     *             "name": "Dr Ines Calloway",
+                     *             "kind": "guest",
+                     *             "gives": "view",
+                     *             "until": "2026-11-27"
+                     *           },
+                     *           "hash": "ee42fa718adfe087c0b6ea98a518c78090b2e07657608661a02485da23945467"
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9232,27 +10316,38 @@ export interface operations {
     };
     personActivity: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9291,26 +10386,77 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "on": "2027-01-31"
+                 *     }
+                 */
                 "application/json": components["schemas"]["DepartureRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "person": {
+                     *         "id": "01a0e829-df5b-7790-a102-1710f3259de5",
+                     *         "name": "Dr Ines Calloway",
+                     *         "address": "ines.calloway@saltmarsh-university.example",
+                     *         "kind": "guest",
+                     *         "role": "by Saltmarsh University",
+                     *         "isAdministrator": false,
+                     *         "state": "active",
+                     *         "until": "2026-11-27",
+                     *         "joinedAt": "2026-09-28T13:17:33.403+00:00",
+                     *         "endedAt": null,
+                     *         "invitedBy": "Teodor Brask",
+                     *         "version": 4,
+                     *         "invitedAs": "",
+                     *         "vouchedBy": "",
+                     *         "from": null,
+                     *         "organisation": "Saltmarsh University",
+                     *         "title": "",
+                     *         "department": "",
+                     *         "manager": "",
+                     *         "country": "",
+                     *         "note": "",
+                     *         "host": "",
+                     *         "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *         "leads": true,
+                     *         "lastSeenAt": null,
+                     *         "linkId": null
+                     *       },
+                     *       "on": "2027-01-31",
+                     *       "losses": [],
+                     *       "stays": [],
+                     *       "problem": {
+                     *         "type": "urn:come-aboard:problem:departure.later",
+                     *         "title": "The access of Dr Ines Calloway ends on 2026-11-27 already; ending it cannot make it longer.",
+                     *         "status": 409,
+                     *         "detail": "Give that day or an earlier one.",
+                     *         "code": "departure.later",
+                     *         "field": "on",
+                     *         "related": null
+                     *       },
+                     *       "steps": []
+                     *     }
+                     */
                     "application/json": components["schemas"]["DeparturePlanView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9352,17 +10498,23 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "on": "2027-01-31"
+                 *     }
+                 */
                 "application/json": components["schemas"]["DepartureRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9371,7 +10523,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, administrator.last, departure.later, person.not-found, right.acting-on, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9406,19 +10558,21 @@ export interface operations {
     withdrawDeparture: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9427,7 +10581,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.not-planned, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9462,7 +10616,11 @@ export interface operations {
     listRecord: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
@@ -9474,16 +10632,38 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "sequence": 293,
+                     *           "at": "2026-11-26T14:05:43.582+00:00",
+                     *           "actor": "service",
+                     *           "actorName": "the service",
+                     *           "via": "mail",
+                     *           "action": "invitation.sent",
+                     *           "subject": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
+                     *           "details": {
+                     *             "by": "the service",
+                     *             "address": "lotte.ambach@saltmarsh-university.example"
+                     *           },
+                     *           "hash": "ca29980001578c2d2858c00bbc42f4660f6e65fffe7babbb5c023896f1803faa"
+                     *         }
+                     *       ],
+                     *       "next": "293"
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9527,16 +10707,26 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "whole": true,
+                     *       "entries": 293,
+                     *       "head": "ca29980001578c2d2858c00bbc42f4660f6e65fffe7babbb5c023896f1803faa",
+                     *       "faultAt": null,
+                     *       "faultCode": null,
+                     *       "faultSentence": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["RecordVerification"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found, x.y; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9571,6 +10761,7 @@ export interface operations {
     compareRoles: {
         parameters: {
             query?: {
+                /** @description A role, by name or id. */
                 role?: string[];
             };
             header?: never;
@@ -9582,16 +10773,44 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "roles": [
+                     *         {
+                     *           "id": "00000000-0000-7000-8000-000000000001",
+                     *           "name": "view",
+                     *           "sentence": "See everything in the workspace.",
+                     *           "isBuiltIn": true,
+                     *           "everywhere": "view",
+                     *           "areas": [],
+                     *           "duties": [],
+                     *           "holders": 14,
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "lines": [
+                     *         {
+                     *           "what": "Collection",
+                     *           "isDuty": false,
+                     *           "cells": [
+                     *             "view",
+                     *             "contribute"
+                     *           ],
+                     *           "differs": true
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["MatrixView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9625,7 +10844,10 @@ export interface operations {
     };
     listRoles: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -9635,16 +10857,35 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "00000000-0000-7000-8000-000000000001",
+                     *           "name": "view",
+                     *           "sentence": "See everything in the workspace.",
+                     *           "isBuiltIn": true,
+                     *           "everywhere": "view",
+                     *           "areas": [],
+                     *           "duties": [],
+                     *           "holders": 14,
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfRoleDetail"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9679,6 +10920,7 @@ export interface operations {
     addRole: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -9690,11 +10932,32 @@ export interface operations {
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "pilot",
+                 *       "sentence": "See the port calendar and the berth papers.",
+                 *       "areas": [
+                 *         {
+                 *           "area": "Voyages",
+                 *           "level": "view"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["RoleRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleChange"];
+                };
+            };
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -9703,7 +10966,7 @@ export interface operations {
                     "application/json": components["schemas"]["RoleChange"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.reserved, name.too-long, right.beyond-own, right.missing, role.name, role.name-taken, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9742,22 +11005,45 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a2182d-25ec-70ca-a3ee-c0dacf48fe68",
+                     *       "name": "booker",
+                     *       "sentence": "Enter deck bookings and see your own, and know where the ship will lie.",
+                     *       "isBuiltIn": false,
+                     *       "everywhere": "none",
+                     *       "areas": [
+                     *         {
+                     *           "area": "Hire",
+                     *           "level": "contribute"
+                     *         },
+                     *         {
+                     *           "area": "Voyages",
+                     *           "level": "view"
+                     *         }
+                     *       ],
+                     *       "duties": [],
+                     *       "holders": 3,
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["RoleDetail"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9792,7 +11078,9 @@ export interface operations {
     changeRole: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: {
@@ -9802,17 +11090,30 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "pilot",
+                 *       "sentence": "See and change the berth papers.",
+                 *       "areas": [
+                 *         {
+                 *           "area": "Voyages",
+                 *           "level": "edit"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["RoleRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9821,7 +11122,7 @@ export interface operations {
                     "application/json": components["schemas"]["RoleChange"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, role.built-in, role.name-taken, role.unknown, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9856,20 +11157,23 @@ export interface operations {
     removeRole: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9878,7 +11182,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, role.built-in, role.in-use, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9912,7 +11216,10 @@ export interface operations {
     };
     listAreas: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -9922,16 +11229,40 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-23da-7495-8e6f-10d2a2bd6af6",
+                     *           "name": "Collection",
+                     *           "privateEntries": false,
+                     *           "needs": [],
+                     *           "resources": 2,
+                     *           "version": 1
+                     *         },
+                     *         {
+                     *           "id": "01a2182d-2444-7aa3-9bae-568126677d77",
+                     *           "name": "Hire",
+                     *           "privateEntries": true,
+                     *           "needs": [],
+                     *           "resources": 1,
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfAreaView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9966,6 +11297,7 @@ export interface operations {
     addArea: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -9977,11 +11309,25 @@ export interface operations {
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Voyages"
+                 *     }
+                 */
                 "application/json": components["schemas"]["AreaRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaView"];
+                };
+            };
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -9990,7 +11336,7 @@ export interface operations {
                     "application/json": components["schemas"]["AreaView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: area.name-taken, name.missing, name.reserved, name.too-long, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10025,7 +11371,9 @@ export interface operations {
     changeArea: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: {
@@ -10035,17 +11383,23 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Voyages"
+                 *     }
+                 */
                 "application/json": components["schemas"]["AreaRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10054,7 +11408,7 @@ export interface operations {
                     "application/json": components["schemas"]["AreaView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: area.name-taken, area.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10089,20 +11443,23 @@ export interface operations {
     removeArea: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10111,7 +11468,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: area.in-use, area.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10146,8 +11503,13 @@ export interface operations {
     listResources: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only resources of this area, by name or id. */
                 area?: string;
+                /** @description Any part of a name, an address or an organisation. */
                 search?: string;
+                /** @description Only resources of this owner: an address, an id, or me. */
                 owner?: string;
             };
             header?: never;
@@ -10159,16 +11521,36 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-24f7-7c89-ae36-785e660bb9ae",
+                     *           "name": "Conservation notes",
+                     *           "area": "Collection",
+                     *           "about": "What was done to which object, by whom.",
+                     *           "ownerId": "01a05d09-1cbb-7fea-aeef-77612703e7b8",
+                     *           "owner": "Ilse Varga",
+                     *           "people": 15,
+                     *           "outsiders": 7,
+                     *           "version": 1,
+                     *           "difference": null
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfResourceView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10203,6 +11585,7 @@ export interface operations {
     addResource: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -10214,11 +11597,27 @@ export interface operations {
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Port calendar",
+                 *       "area": "Voyages",
+                 *       "about": "Where the ship lies, and when."
+                 *     }
+                 */
                 "application/json": components["schemas"]["ResourceRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResourceView"];
+                };
+            };
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -10227,7 +11626,7 @@ export interface operations {
                     "application/json": components["schemas"]["ResourceView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, resource.name-taken, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10266,22 +11665,37 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a2182d-2502-74df-98e3-9f269c54eaab",
+                     *       "name": "Port calendar",
+                     *       "area": "Voyages",
+                     *       "about": "Where the ship lies, and until when.",
+                     *       "ownerId": "01a057df-173b-7d0e-9b46-6f4e78c16c05",
+                     *       "owner": "Teodor Brask",
+                     *       "people": 16,
+                     *       "outsiders": 8,
+                     *       "version": 1,
+                     *       "difference": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["ResourceView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10316,7 +11730,9 @@ export interface operations {
     changeResource: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: {
@@ -10326,17 +11742,25 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Port calendar",
+                 *       "area": "Voyages",
+                 *       "owner": "teodor@lantern-tide.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ResourceRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10345,7 +11769,7 @@ export interface operations {
                     "application/json": components["schemas"]["ResourceView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: resource.name-taken, resource.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10380,20 +11804,23 @@ export interface operations {
     removeResource: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10402,7 +11829,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: resource.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10437,6 +11864,7 @@ export interface operations {
     handOverResources: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -10448,11 +11876,20 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "from": "teodor@lantern-tide.example",
+                 *       "resources": [
+                 *         "Port calendar"
+                 *       ],
+                 *       "to": "mira@lantern-tide.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["HandoverRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10461,7 +11898,7 @@ export interface operations {
                     "application/json": components["schemas"]["HandoverAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-active, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10496,90 +11933,79 @@ export interface operations {
     resourceAccess: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Any part of a name, an address or an organisation. */
                 search?: string;
+                /** @description Only this kind: staff, guest, partner or client. */
                 kind?: string;
+                /** @description Only those with this level. */
                 level?: string;
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "personId": "01a0a007-af9b-7104-af30-8566325a90d4",
+                     *           "name": "Alasdair Reeve",
+                     *           "address": "alasdair@gullrock-museum.example",
+                     *           "kind": "partner",
+                     *           "organisation": "Gull Rock Port Museum",
+                     *           "level": "view",
+                     *           "cut": "",
+                     *           "until": "2027-02-24",
+                     *           "paths": [
+                     *             {
+                     *               "grantId": "01a2182d-2837-74d2-b632-f027a6dd5d73",
+                     *               "role": "view",
+                     *               "level": "view",
+                     *               "resource": "Port calendar",
+                     *               "through": "organisation",
+                     *               "throughName": "Gull Rock Port Museum",
+                     *               "from": null,
+                     *               "until": null,
+                     *               "counts": true
+                     *             }
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "next": "1",
+                     *       "total": 18,
+                     *       "switchedOff": [
+                     *         {
+                     *           "holderId": "01a1b118-c6bb-75b7-8ad4-c1be6b2d4a0b",
+                     *           "name": "Jonah Pike",
+                     *           "isOrganisation": false
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["AccessPage"];
-                };
-            };
-            /** @description Refused */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
-                };
-            };
-        };
-    };
-    exportResourceAccess: {
-        parameters: {
-            query?: {
-                search?: string;
-                kind?: string;
-                level?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The short name of the workspace. */
-                workspace: string;
-                name: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
                     "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10614,23 +12040,30 @@ export interface operations {
     switchOff: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "organisation": "Slow Harbour Films"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SwitchRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10639,7 +12072,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, resource.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10674,20 +12107,23 @@ export interface operations {
     switchOn: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
+                /** @description The id of the person or organisation. */
                 holder: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10696,7 +12132,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10730,7 +12166,10 @@ export interface operations {
     };
     listGroups: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -10740,16 +12179,59 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
+                     *           "name": "Deck watch",
+                     *           "about": "Volunteers on deck when the ship is open.",
+                     *           "members": 3,
+                     *           "grants": [
+                     *             {
+                     *               "id": "01a2182d-2a84-7003-9aad-5453bee39fac",
+                     *               "role": "view",
+                     *               "holder": "Deck watch",
+                     *               "holderKind": "group",
+                     *               "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
+                     *               "resource": "Port calendar",
+                     *               "from": null,
+                     *               "until": null,
+                     *               "givenBy": "Mira Tollander",
+                     *               "givenAt": "2026-11-26T14:05:42.916+00:00",
+                     *               "version": 1
+                     *             },
+                     *             {
+                     *               "id": "01a2182d-2a90-72ec-b21b-247f9bdfc844",
+                     *               "role": "view",
+                     *               "holder": "Deck watch",
+                     *               "holderKind": "group",
+                     *               "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
+                     *               "resource": "Deck bookings",
+                     *               "from": null,
+                     *               "until": "2026-12-16",
+                     *               "givenBy": "Mira Tollander",
+                     *               "givenAt": "2026-11-26T14:05:42.928+00:00",
+                     *               "version": 1
+                     *             }
+                     *           ],
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfGroupView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10784,6 +12266,7 @@ export interface operations {
     addGroup: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -10795,11 +12278,26 @@ export interface operations {
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Deck watch",
+                 *       "about": "Those who keep watch in port."
+                 *     }
+                 */
                 "application/json": components["schemas"]["GroupRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"];
+                };
+            };
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -10808,7 +12306,7 @@ export interface operations {
                     "application/json": components["schemas"]["GroupView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.name-taken, name.missing, name.reserved, name.too-long, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10847,22 +12345,60 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
+                     *       "name": "Deck watch",
+                     *       "about": "Volunteers on deck when the ship is open.",
+                     *       "members": 3,
+                     *       "grants": [
+                     *         {
+                     *           "id": "01a2182d-2a84-7003-9aad-5453bee39fac",
+                     *           "role": "view",
+                     *           "holder": "Deck watch",
+                     *           "holderKind": "group",
+                     *           "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
+                     *           "resource": "Port calendar",
+                     *           "from": null,
+                     *           "until": null,
+                     *           "givenBy": "Mira Tollander",
+                     *           "givenAt": "2026-11-26T14:05:42.916+00:00",
+                     *           "version": 1
+                     *         },
+                     *         {
+                     *           "id": "01a2182d-2a90-72ec-b21b-247f9bdfc844",
+                     *           "role": "view",
+                     *           "holder": "Deck watch",
+                     *           "holderKind": "group",
+                     *           "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
+                     *           "resource": "Deck bookings",
+                     *           "from": null,
+                     *           "until": "2026-12-16",
+                     *           "givenBy": "Mira Tollander",
+                     *           "givenAt": "2026-11-26T14:05:42.928+00:00",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "version": 1
+                     *     }
+                     */
                     "application/json": components["schemas"]["GroupView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10897,7 +12433,9 @@ export interface operations {
     changeGroup: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: {
@@ -10907,17 +12445,24 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Deck watch",
+                 *       "about": "Those who keep watch in port and at anchor."
+                 *     }
+                 */
                 "application/json": components["schemas"]["GroupRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10926,7 +12471,7 @@ export interface operations {
                     "application/json": components["schemas"]["GroupView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.name-taken, group.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10961,20 +12506,23 @@ export interface operations {
     removeGroup: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10983,7 +12531,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11018,29 +12566,67 @@ export interface operations {
     groupMembers: {
         parameters: {
             query?: {
+                /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
+                /** @description At most so many, 1 to 200; 50 when absent. */
                 limit?: number;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a1b118-c6bb-75b7-8ad4-c1be6b2d4a0b",
+                     *           "name": "Jonah Pike",
+                     *           "address": "jonah.pike@volunteers.example",
+                     *           "kind": "guest",
+                     *           "role": "group Deck watch",
+                     *           "isAdministrator": false,
+                     *           "state": "active",
+                     *           "until": "2026-11-29",
+                     *           "joinedAt": "2026-11-06T13:42:33.403+00:00",
+                     *           "endedAt": null,
+                     *           "invitedBy": "Mira Tollander",
+                     *           "version": 2,
+                     *           "invitedAs": "",
+                     *           "vouchedBy": "",
+                     *           "from": null,
+                     *           "organisation": "",
+                     *           "title": "",
+                     *           "department": "",
+                     *           "manager": "",
+                     *           "country": "",
+                     *           "note": "",
+                     *           "host": "",
+                     *           "organisationId": null,
+                     *           "leads": false,
+                     *           "lastSeenAt": null,
+                     *           "linkId": null
+                     *         }
+                     *       ],
+                     *       "next": "01a1b118c6bb75b78ad4c1be6b2d4a0b"
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfPersonView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11075,23 +12661,32 @@ export interface operations {
     addToGroup: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "people": [
+                 *         "jonah.pike@volunteers.example"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["PeopleRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11100,7 +12695,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11135,20 +12730,23 @@ export interface operations {
     takeFromGroup: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11157,7 +12755,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.unknown, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11192,7 +12790,11 @@ export interface operations {
     listOrganisations: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Any part of a name, an address or an organisation. */
                 search?: string;
+                /** @description Only this kind: staff, guest, partner or client. */
                 kind?: string;
             };
             header?: never;
@@ -11204,16 +12806,68 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-2843-7d89-aa4a-19005c1bcb98",
+                     *           "name": "Copper & Canvas",
+                     *           "kind": "partner",
+                     *           "code": "CANVAS",
+                     *           "colour": "#8c4a2f",
+                     *           "reference": "LT-0031",
+                     *           "domains": [
+                     *             "copper-and-canvas.example"
+                     *           ],
+                     *           "agreementEnds": "2026-12-10",
+                     *           "isOver": false,
+                     *           "cap": 3,
+                     *           "people": 1,
+                     *           "invited": 0,
+                     *           "leads": [
+                     *             "Mei-Lin Torres"
+                     *           ],
+                     *           "contacts": [
+                     *             {
+                     *               "name": "Ottilie Gram",
+                     *               "address": "ottilie@copper-and-canvas.example",
+                     *               "title": "Workshop"
+                     *             }
+                     *           ],
+                     *           "grants": [
+                     *             {
+                     *               "id": "01a2182d-2871-7451-add4-a1d8c1b0b73a",
+                     *               "role": "contribute",
+                     *               "holder": "Copper & Canvas",
+                     *               "holderKind": "organisation",
+                     *               "holderId": "01a2182d-2843-7d89-aa4a-19005c1bcb98",
+                     *               "resource": "Conservation notes",
+                     *               "from": null,
+                     *               "until": null,
+                     *               "givenBy": "Mira Tollander",
+                     *               "givenAt": "2026-11-26T14:05:42.385+00:00",
+                     *               "version": 1
+                     *             }
+                     *           ],
+                     *           "offAt": [],
+                     *           "version": 1,
+                     *           "difference": null
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfOrganisationView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11248,6 +12902,7 @@ export interface operations {
     addOrganisation: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -11259,11 +12914,30 @@ export interface operations {
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard Ropeworks",
+                 *       "kind": "partner",
+                 *       "code": "ROPE",
+                 *       "domains": [
+                 *         "halyard-ropeworks.example"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["OrganisationRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationView"];
+                };
+            };
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -11272,7 +12946,7 @@ export interface operations {
                     "application/json": components["schemas"]["OrganisationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, organisation.name-taken, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11311,22 +12985,76 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *       "name": "Saltmarsh University",
+                     *       "kind": "guest",
+                     *       "code": "SALT",
+                     *       "colour": "#4a6b2f",
+                     *       "reference": "",
+                     *       "domains": [
+                     *         "saltmarsh-university.example"
+                     *       ],
+                     *       "agreementEnds": null,
+                     *       "isOver": false,
+                     *       "cap": 400,
+                     *       "people": 2,
+                     *       "invited": 1,
+                     *       "leads": [
+                     *         "Dr Ines Calloway"
+                     *       ],
+                     *       "contacts": [
+                     *         {
+                     *           "name": "Dr Ines Calloway",
+                     *           "address": "ines.calloway@saltmarsh-university.example",
+                     *           "title": "Maritime history"
+                     *         },
+                     *         {
+                     *           "name": "Lotte Ambach",
+                     *           "address": "lotte.ambach@saltmarsh-university.example",
+                     *           "title": "Head of department"
+                     *         }
+                     *       ],
+                     *       "grants": [
+                     *         {
+                     *           "id": "01a2182d-293c-7cb9-b59b-ef404f6c6560",
+                     *           "role": "reader",
+                     *           "holder": "Saltmarsh University",
+                     *           "holderKind": "organisation",
+                     *           "holderId": "01a2182d-2913-7d42-bd3b-181589dd4588",
+                     *           "resource": null,
+                     *           "from": null,
+                     *           "until": null,
+                     *           "givenBy": "Mira Tollander",
+                     *           "givenAt": "2026-11-26T14:05:42.588+00:00",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "offAt": [
+                     *         "Register"
+                     *       ],
+                     *       "version": 1,
+                     *       "difference": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["OrganisationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11361,7 +13089,9 @@ export interface operations {
     changeOrganisation: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: {
@@ -11371,17 +13101,26 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Halyard Ropeworks",
+                 *       "kind": "partner",
+                 *       "code": "ROPE",
+                 *       "agreementEnds": "2027-12-31"
+                 *     }
+                 */
                 "application/json": components["schemas"]["OrganisationRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11390,7 +13129,7 @@ export interface operations {
                     "application/json": components["schemas"]["OrganisationView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.name-taken, organisation.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11425,20 +13164,23 @@ export interface operations {
     removeOrganisation: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11447,7 +13189,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.has-people, organisation.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11482,7 +13224,11 @@ export interface operations {
     listGrants: {
         parameters: {
             query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description A role, by name or id. */
                 role?: string;
+                /** @description Only grants at this resource, by name or id. */
                 resource?: string;
             };
             header?: never;
@@ -11494,16 +13240,37 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a04868-59bb-7145-a480-7cd08d286fa3",
+                     *           "role": "manage",
+                     *           "holder": "Mira Tollander",
+                     *           "holderKind": "member",
+                     *           "holderId": "01a04868-59bb-7145-a480-7cd08d286fa3",
+                     *           "resource": null,
+                     *           "from": null,
+                     *           "until": null,
+                     *           "givenBy": "the operator",
+                     *           "givenAt": "2026-08-28T12:46:33.403+00:00",
+                     *           "version": 1
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfGrantView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11538,6 +13305,7 @@ export interface operations {
     giveGrant: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -11549,11 +13317,19 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "role": "booker",
+                 *       "person": "kit@slow-harbour-films.example",
+                 *       "resource": "Deck bookings",
+                 *       "until": "2027-01-31"
+                 *     }
+                 */
                 "application/json": components["schemas"]["GrantRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -11562,7 +13338,7 @@ export interface operations {
                     "application/json": components["schemas"]["GrantAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: grant.same, resource.unknown, right.beyond-own, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11597,6 +13373,7 @@ export interface operations {
     changeGrant: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: {
@@ -11606,17 +13383,24 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "role": "booker",
+                 *       "until": "2027-02-28"
+                 *     }
+                 */
                 "application/json": components["schemas"]["GrantChangeRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11625,7 +13409,7 @@ export interface operations {
                     "application/json": components["schemas"]["GrantAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11660,20 +13444,23 @@ export interface operations {
     takeGrant: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The id of what the path speaks of. */
                 id: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11682,7 +13469,7 @@ export interface operations {
                     "application/json": components["schemas"]["GrantAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11716,7 +13503,10 @@ export interface operations {
     };
     listPools: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
@@ -11726,16 +13516,54 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a2182d-2c36-78dd-b298-6b085e9b97fb",
+                     *           "name": "Duty officer's berth",
+                     *           "about": "The one cabin kept for whoever is on duty.",
+                     *           "total": 1,
+                     *           "held": 1,
+                     *           "reserved": 0,
+                     *           "free": 0,
+                     *           "changesPerSeat": null,
+                     *           "changesUsed": 0,
+                     *           "changesReserved": 0,
+                     *           "changesLeft": null,
+                     *           "year": 2026,
+                     *           "version": 2
+                     *         },
+                     *         {
+                     *           "id": "01a2182d-2c16-7f3a-b39c-159aef0ecf81",
+                     *           "name": "Picture library licences",
+                     *           "about": "Licences of the picture archive.",
+                     *           "total": 4,
+                     *           "held": 3,
+                     *           "reserved": 0,
+                     *           "free": 1,
+                     *           "changesPerSeat": 1,
+                     *           "changesUsed": 0,
+                     *           "changesReserved": 0,
+                     *           "changesLeft": 4,
+                     *           "year": 2026,
+                     *           "version": 4
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfPoolView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11770,6 +13598,7 @@ export interface operations {
     addPool: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
@@ -11781,11 +13610,27 @@ export interface operations {
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Picture library licences",
+                 *       "total": 4,
+                 *       "changesPerSeat": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["PoolRequest"];
             };
         };
         responses: {
-            /** @description Created */
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PoolView"];
+                };
+            };
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -11794,7 +13639,7 @@ export interface operations {
                     "application/json": components["schemas"]["PoolView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, pool.name-taken, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11833,22 +13678,40 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": "01a2182d-2c16-7f3a-b39c-159aef0ecf81",
+                     *       "name": "Picture library licences",
+                     *       "about": "Licences of the picture archive.",
+                     *       "total": 4,
+                     *       "held": 3,
+                     *       "reserved": 0,
+                     *       "free": 1,
+                     *       "changesPerSeat": 1,
+                     *       "changesUsed": 0,
+                     *       "changesReserved": 0,
+                     *       "changesLeft": 4,
+                     *       "year": 2026,
+                     *       "version": 4
+                     *     }
+                     */
                     "application/json": components["schemas"]["PoolView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11883,7 +13746,9 @@ export interface operations {
     changePool: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: {
@@ -11893,17 +13758,24 @@ export interface operations {
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Picture library licences",
+                 *       "total": 6
+                 *     }
+                 */
                 "application/json": components["schemas"]["PoolRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11912,7 +13784,7 @@ export interface operations {
                     "application/json": components["schemas"]["PoolView"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.name-taken, pool.too-small, pool.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11947,20 +13819,23 @@ export interface operations {
     removePool: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
+                /** @description Whether those whose access changes are told by mail. */
                 tell?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11969,7 +13844,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.in-use, pool.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12003,27 +13878,53 @@ export interface operations {
     };
     seatHolders: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "items": [
+                     *         {
+                     *           "id": "01a15982-989b-7ad3-a642-6e98e20f27ee",
+                     *           "name": "Delphine Auclair",
+                     *           "address": "delphine@slow-harbour-films.example",
+                     *           "isReservation": false,
+                     *           "since": "2026-11-26T14:05:43.333+00:00"
+                     *         },
+                     *         {
+                     *           "id": "01a15eaa-c95b-7d26-850a-16a151654ec3",
+                     *           "name": "Kit Hollis",
+                     *           "address": "kit@slow-harbour-films.example",
+                     *           "isReservation": false,
+                     *           "since": "2026-11-26T14:05:43.333+00:00"
+                     *         }
+                     *       ],
+                     *       "next": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["PageOfSeatView"];
+                    "text/csv": string;
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12058,23 +13959,32 @@ export interface operations {
     giveSeats: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "people": [
+                 *         "kit@slow-harbour-films.example"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["PeopleRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12083,7 +13993,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, seat.none-free, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12118,20 +14028,23 @@ export interface operations {
     takeSeat: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
+                /** @description A member's address or id. */
                 person: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12140,7 +14053,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12175,23 +14088,31 @@ export interface operations {
     passSeat: {
         parameters: {
             query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
                 dryRun?: boolean;
             };
             header?: never;
             path: {
                 /** @description The short name of the workspace. */
                 workspace: string;
+                /** @description The name, in any case, or the id. */
                 name: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "from": "ama@quayside-weddings.example",
+                 *       "to": "kit@slow-harbour-films.example"
+                 *     }
+                 */
                 "application/json": components["schemas"]["PassRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12200,7 +14121,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12237,26 +14158,48 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description The short name of the workspace. */
                 workspace: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "subject": {
+                 *         "type": "user",
+                 *         "id": "kit@slow-harbour-films.example"
+                 *       },
+                 *       "action": {
+                 *         "name": "view"
+                 *       },
+                 *       "resource": {
+                 *         "type": "resource",
+                 *         "id": "Picture library"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["EvaluationRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "decision": true,
+                     *       "context": null
+                     *     }
+                     */
                     "application/json": components["schemas"]["EvaluationAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12293,26 +14236,69 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description The short name of the workspace. */
                 workspace: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "subject": {
+                 *         "type": "user",
+                 *         "id": "kit@slow-harbour-films.example"
+                 *       },
+                 *       "evaluations": [
+                 *         {
+                 *           "action": {
+                 *             "name": "view"
+                 *           },
+                 *           "resource": {
+                 *             "type": "resource",
+                 *             "id": "Picture library"
+                 *           }
+                 *         },
+                 *         {
+                 *           "action": {
+                 *             "name": "edit"
+                 *           },
+                 *           "resource": {
+                 *             "type": "resource",
+                 *             "id": "Picture library"
+                 *           }
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["EvaluationsRequest"];
             };
         };
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "evaluations": [
+                     *         {
+                     *           "decision": true,
+                     *           "context": null
+                     *         },
+                     *         {
+                     *           "decision": false,
+                     *           "context": null
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["EvaluationsAnswer"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12349,22 +14335,30 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description The short name of the workspace. */
                 workspace: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
+            /** @description The answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "policy_decision_point": "http://localhost:7420/api/v1/workspaces/lantern-tide",
+                     *       "access_evaluation_endpoint": "http://localhost:7420/api/v1/workspaces/lantern-tide/access/v1/evaluation",
+                     *       "access_evaluations_endpoint": "http://localhost:7420/api/v1/workspaces/lantern-tide/access/v1/evaluations"
+                     *     }
+                     */
                     "application/json": components["schemas"]["DecisionPoint"];
                 };
             };
-            /** @description Refused */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

@@ -48,7 +48,7 @@ public static class ResourceAccessCommand
                     await using var output = Console.OpenStandardOutput();
                     await output.WriteAsync(
                         await session.Client.CsvAsync(
-                            $"resources/{Uri.EscapeDataString(name)}/access.csv",
+                            $"resources/{Uri.EscapeDataString(name)}/access?format=csv",
                             cancellation
                         ),
                         cancellation

@@ -57,7 +57,7 @@ public static class PeopleCommands
                     await using var output = Console.OpenStandardOutput();
                     await output.WriteAsync(
                         await session.Client.CsvAsync(
-                            $"people/export?state={parsed.GetValue(State)}&search={Uri.EscapeDataString(parsed.GetValue(Search) ?? "")}",
+                            $"people?format=csv&state={parsed.GetValue(State)}&search={Uri.EscapeDataString(parsed.GetValue(Search) ?? "")}",
                             cancellation
                         ),
                         cancellation

@@ -134,7 +134,7 @@ public sealed partial class AboardClient
             version
         );
 
-    /// <summary>A list as CSV, as the service filters it: <c>people/export?kind=guest</c>, <c>roles?format=csv</c>.</summary>
+    /// <summary>A list as CSV, as the service filters it: <c>people?format=csv</c>, <c>roles?format=csv</c>.</summary>
     public Task<byte[]> CsvAsync(string list, CancellationToken cancellation = default) =>
         BytesAsync(new HttpRequestMessage(HttpMethod.Get, $"{_workspace}/{list}"), cancellation);
 

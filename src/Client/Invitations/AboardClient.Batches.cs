@@ -210,7 +210,7 @@ public sealed partial class AboardClient
     /// <summary>All entries of a batch and what came of them, as CSV.</summary>
     public Task<byte[]> BatchResultsAsync(Guid id, CancellationToken cancellation = default) =>
         BytesAsync(
-            new HttpRequestMessage(HttpMethod.Get, $"{_workspace}/batches/{id}/results.csv"),
+            new HttpRequestMessage(HttpMethod.Get, $"{_workspace}/batches/{id}/entries?format=csv"),
             cancellation
         );
 
@@ -226,7 +226,7 @@ public sealed partial class AboardClient
         BytesAsync(
             new HttpRequestMessage(
                 HttpMethod.Get,
-                $"{_workspace}/batches/template.{format}?" + Query("language", language)
+                $"{_workspace}/batches/template?format={format}&" + Query("language", language)
             ),
             cancellation
         );

@@ -248,7 +248,7 @@ public sealed partial class AboardClient
         BytesAsync(
             new HttpRequestMessage(
                 HttpMethod.Get,
-                $"{_workspace}/invitations/figures.csv?{Span(from, until)}"
+                $"{_workspace}/invitations/figures?format=csv&{Span(from, until)}"
             ),
             cancellation
         );
@@ -264,7 +264,7 @@ public sealed partial class AboardClient
         BytesAsync(
             new HttpRequestMessage(
                 HttpMethod.Get,
-                $"{_workspace}/invitations/export.csv?"
+                $"{_workspace}/invitations?format=csv&"
                     + Query("state", state)
                     + Query("search", search)
                     + Query("sort", sort)

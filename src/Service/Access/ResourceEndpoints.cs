@@ -43,11 +43,11 @@ public static class ResourceEndpoints
     public static RouteGroupBuilder MapResourceAccess(this RouteGroupBuilder workspace)
     {
         var resource = workspace.MapGroup("/resources/{name}");
-        resource.MapGet("/access", ListAccessAsync).WithName("resourceAccess").Produces<AccessPage>();
         resource
-            .MapGet("/access.csv", ExportAccess)
-            .WithName("exportResourceAccess")
-            .Produces<string>(200, "text/csv");
+            .MapGet("/access", ListAccessAsync)
+            .WithName("resourceAccess")
+            .Produces<AccessPage>()
+            .SaidAsCsv();
         resource
             .MapPost(
                 "/off",
@@ -79,18 +79,13 @@ public static class ResourceEndpoints
         string? kind,
         string? level,
         [AsParameters] Paging paging,
+        HttpContext http,
         AccessLists lists
-    ) => (await lists.PageAsync(visitor, name, new AccessQuery(search, kind, level), paging)).ToResult();
-
-    private static IResult ExportAccess(
-        Visitor visitor,
-        string name,
-        string? search,
-        string? kind,
-        string? level,
-        AccessLists lists
-    ) =>
-        lists
-            .Table(visitor, name, new AccessQuery(search, kind, level))
-            .ToResult(table => Lists.Csv(table, "access"));
+    )
+    {
+        var query = new AccessQuery(search, kind, level);
+        return http.AsksForCsv()
+            ? lists.Table(visitor, name, query).ToResult(table => Lists.Csv(table, "access"))
+            : (await lists.PageAsync(visitor, name, query, paging)).ToResult();
+    }
 }

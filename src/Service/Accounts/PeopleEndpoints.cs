@@ -13,8 +13,7 @@ public static class PeopleEndpoints
     public static RouteGroupBuilder MapPeople(this RouteGroupBuilder workspace)
     {
         var people = workspace.MapGroup("/people").ForMembers(Duties.People | Duties.Access);
-        people.MapGet("", ListAsync).WithName("listPeople").Produces<Page<PersonView>>();
-        people.MapGet("/export", ExportAsync).WithName("exportPeople").Produces<string>(200, "text/csv");
+        people.MapGet("", ListAsync).WithName("listPeople").Produces<Page<PersonView>>().SaidAsCsv();
         people
             .MapPost("/steps", StepsAsync)
             .ForMembers(Duties.People | Duties.Access)
@@ -39,13 +38,10 @@ public static class PeopleEndpoints
         [AsParameters] Paging paging,
         PeopleLists lists,
         HttpContext http
-    ) => (await lists.PageAsync(visitor, query, paging)).ToPage(http);
-
-    private static async Task<IResult> ExportAsync(
-        Visitor visitor,
-        [AsParameters] PeopleQuery query,
-        PeopleLists lists
-    ) => (await lists.LotsAsync(visitor, query)).ToResult(lots => Lists.Csv(lots, "people"));
+    ) =>
+        http.AsksForCsv()
+            ? (await lists.LotsAsync(visitor, query)).ToResult(lots => Lists.Csv(lots, "people"))
+            : (await lists.PageAsync(visitor, query, paging)).ToPage(http);
 
     private static async Task<IResult> StepsAsync(
         Visitor visitor,

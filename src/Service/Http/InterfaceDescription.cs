@@ -21,7 +21,9 @@ public static class InterfaceDescription
                     Description =
                         "Invite people, see who has answered, end access. Refusals are RFC 9457 problem details with a stable code.",
                 };
-                document.Servers = [];
+                document.Info.License = new OpenApiLicense { Name = "MIT", Identifier = "MIT" };
+                document.Servers = [new OpenApiServer { Url = "/" }];
+                document.Security = [new OpenApiSecurityRequirement { [new("token", document)] = [] }];
                 document.Components ??= new OpenApiComponents();
                 document.Components.SecuritySchemes = new Dictionary<string, IOpenApiSecurityScheme>
                 {
@@ -41,9 +43,10 @@ public static class InterfaceDescription
                 var problem = await context.GetOrCreateSchemaAsync(typeof(Problem), null, cancellation);
                 DescribeParameters(operation, context.Description);
                 operation.Responses ??= [];
+                Words.Describe(operation);
                 operation.Responses["default"] = new OpenApiResponse
                 {
-                    Description = "Refused",
+                    Description = Words.RefusalsOf(operation.OperationId),
                     Content = new Dictionary<string, OpenApiMediaType>
                     {
                         [Problem.MediaType] = new() { Schema = problem },
@@ -52,6 +55,8 @@ public static class InterfaceDescription
             }
         );
     }
+
+    private static readonly InterfaceWords Words = InterfaceWords.Load();
 
     /// <summary>Puts what belongs together under one heading: what its path begins with, behind the workspace.</summary>
     private static void PutInOrder(OpenApiDocument document)
@@ -66,7 +71,13 @@ public static class InterfaceDescription
                 ? behind.FirstOrDefault("workspace")
                 : parts[0];
             heading = char.ToUpperInvariant(heading[0]) + heading[1..].Replace('-', ' ');
-            document.Tags.Add(new OpenApiTag { Name = heading });
+            document.Tags.Add(
+                new OpenApiTag
+                {
+                    Name = heading,
+                    Description = $"Everything under {heading.ToLowerInvariant().Replace(' ', '-')}.",
+                }
+            );
             foreach (var operation in item.Operations!.Values)
                 operation.Tags = new HashSet<OpenApiTagReference> { new(heading, document) };
         }
@@ -77,7 +88,21 @@ public static class InterfaceDescription
     {
         var path = described.RelativePath ?? "";
         operation.Parameters ??= [];
-        if (path.Contains("{workspace}", StringComparison.Ordinal))
+        if (
+            described.ActionDescriptor.EndpointMetadata.OfType<AlsoCsv>().Any()
+            && operation.Parameters.All(parameter => parameter.Name != "format")
+        )
+        {
+            Add(operation, "format", ParameterLocation.Query, "");
+            operation.Responses!["200"].Content!["text/csv"] = new OpenApiMediaType
+            {
+                Schema = new OpenApiSchema { Type = JsonSchemaType.String },
+            };
+        }
+        if (
+            path.Contains("{workspace}", StringComparison.Ordinal)
+            && operation.Parameters.All(parameter => parameter.Name != "workspace")
+        )
             Add(operation, "workspace", ParameterLocation.Path, "The short name of the workspace.");
         if (operation.OperationId is "sendInvitation" or "inviteColleague")
             Add(

@@ -58,33 +58,39 @@ public static class Lists
     /// <param name="endpoint">The list; it answers all of itself at once, or takes a <see cref="Paging"/>.</param>
     /// <param name="name">The name of the file.</param>
     public static RouteHandlerBuilder OrCsv(this RouteHandlerBuilder endpoint, string name) =>
-        endpoint.AddEndpointFilter(
-            async (context, next) =>
-            {
-                if (!context.HttpContext.AsksForCsv())
-                    return await next(context);
-                var paged = context.Arguments.ToList().FindIndex(argument => argument is Paging);
-                if (paged >= 0)
-                    context.Arguments[paged] = new Paging(null, Paging.Largest);
-                var answer = await next(context);
-                if (ItemsOf(answer) is not { } first)
-                    return answer;
-                return Csv(PagesAsync(), name);
-
-                async IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> PagesAsync()
+        endpoint
+            .SaidAsCsv()
+            .AddEndpointFilter(
+                async (context, next) =>
                 {
-                    yield return [.. TableOf(first.Items)];
-                    for (var cursor = first.Next; cursor is not null && paged >= 0; )
+                    if (!context.HttpContext.AsksForCsv())
+                        return await next(context);
+                    var paged = context.Arguments.ToList().FindIndex(argument => argument is Paging);
+                    if (paged >= 0)
+                        context.Arguments[paged] = new Paging(null, Paging.Largest);
+                    var answer = await next(context);
+                    if (ItemsOf(answer) is not { } first)
+                        return answer;
+                    return Csv(PagesAsync(), name);
+
+                    async IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> PagesAsync()
                     {
-                        context.Arguments[paged] = new Paging(cursor, Paging.Largest);
-                        if (ItemsOf(await next(context)) is not { } page)
-                            yield break;
-                        yield return [.. TableOf(page.Items).Skip(1)];
-                        cursor = page.Next;
+                        yield return [.. TableOf(first.Items)];
+                        for (var cursor = first.Next; cursor is not null && paged >= 0; )
+                        {
+                            context.Arguments[paged] = new Paging(cursor, Paging.Largest);
+                            if (ItemsOf(await next(context)) is not { } page)
+                                yield break;
+                            yield return [.. TableOf(page.Items).Skip(1)];
+                            cursor = page.Next;
+                        }
                     }
                 }
-            }
-        );
+            );
+
+    /// <summary>Says of a list that it answers <c>?format=csv</c> with a file.</summary>
+    public static RouteHandlerBuilder SaidAsCsv(this RouteHandlerBuilder endpoint) =>
+        endpoint.WithMetadata(new AlsoCsv());
 
     private static (IEnumerable Items, string? Next)? ItemsOf(object? answer)
     {
@@ -137,3 +143,6 @@ public static class Lists
             _ => value.ToString() ?? "",
         };
 }
+
+/// <summary>Marks a list that can be had as CSV.</summary>
+public sealed record AlsoCsv;

@@ -93,7 +93,8 @@ public static class NamedEndpoints
             .MapPost("", add)
             .ForMembers(sort.Duty)
             .WithName("add" + word)
-            .Produces<TAnswer>(StatusCodes.Status201Created);
+            .Produces<TAnswer>(StatusCodes.Status201Created)
+            .Produces<TAnswer>();
         group.MapPut("/{name}", change).ForMembers(sort.Duty).WithName("change" + word).Produces<TAnswer>();
         group
             .MapDelete("/{name}", remove)

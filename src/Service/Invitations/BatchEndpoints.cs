@@ -47,7 +47,7 @@ public static class BatchEndpoints
             .MapGet("/{id:guid}/entries", EntriesAsync)
             .WithName("listBatchEntries")
             .Produces<Page<BatchEntryView>>()
-            .OrCsv("entries");
+            .SaidAsCsv();
         batches
             .MapPatch("/{id:guid}/entries/{number:int}", MendAsync)
             .WithName("mendBatchEntry")
@@ -58,16 +58,9 @@ public static class BatchEndpoints
             .WithName("watchBatch")
             .Produces<BatchView>(200, "text/event-stream");
         batches
-            .MapGet("/{id:guid}/results.csv", ResultsAsync)
-            .WithName("batchResults")
-            .Produces<string>(200, "text/csv");
-        batches
-            .MapGet("/template.csv", TemplateCsv)
-            .WithName("batchTemplateCsv")
-            .Produces<string>(200, "text/csv");
-        batches
-            .MapGet("/template.xlsx", TemplateXlsx)
-            .WithName("batchTemplateXlsx")
+            .MapGet("/template", Template)
+            .WithName("batchTemplate")
+            .Produces<string>(200, "text/csv")
             .Produces<byte[]>(200, Xlsx);
         return workspace;
     }
@@ -190,7 +183,13 @@ public static class BatchEndpoints
         [AsParameters] Paging paging,
         HttpContext http,
         BatchLists lists
-    ) => (await lists.EntriesAsync(visitor, id, verdict, paging)).ToPage(http);
+    )
+    {
+        var page = await lists.EntriesAsync(visitor, id, verdict, paging);
+        return http.AsksForCsv() && page.Succeeded
+            ? Lists.Csv(lists.ResultsAsync(visitor.WorkspaceId, id, verdict), "results")
+            : page.ToPage(http);
+    }
 
     private static async Task<IResult> MendAsync(
         Visitor visitor,
@@ -240,22 +239,19 @@ public static class BatchEndpoints
         }
     }
 
-    private static async Task<IResult> ResultsAsync(Visitor visitor, Guid id, BatchLists lists)
-    {
-        if (await lists.FindAsync(visitor.WorkspaceId, id) is null)
-            return CommonRefusals.NotFound.ToResult();
-        return Lists.Csv(lists.ResultsAsync(visitor.WorkspaceId, id), "results");
-    }
-
-    private static IResult TemplateCsv(Visitor visitor, string? language) =>
-        Languages.Read(language ?? visitor.Workspace.Language).Try(out var tag, out var refusal)
-            ? Results.Bytes(Tables.TemplateCsv(tag), "text/csv; charset=utf-8", "invitations.csv")
-            : refusal.ToResult();
-
-    private static IResult TemplateXlsx(Visitor visitor, string? language) =>
-        Languages.Read(language ?? visitor.Workspace.Language).Try(out var tag, out var refusal)
-            ? Results.Bytes(Tables.TemplateXlsx(tag), Xlsx, "invitations.xlsx")
-            : refusal.ToResult();
+    private static IResult Template(Visitor visitor, string? language, string? format) =>
+        !Languages.Read(language ?? visitor.Workspace.Language).Try(out var tag, out var refusal)
+            ? refusal.ToResult()
+            : format switch
+            {
+                null or "csv" => Results.Bytes(
+                    Tables.TemplateCsv(tag),
+                    "text/csv; charset=utf-8",
+                    "invitations.csv"
+                ),
+                "xlsx" => Results.Bytes(Tables.TemplateXlsx(tag), Xlsx, "invitations.xlsx"),
+                _ => CommonRefusals.Malformed("format is csv or xlsx.").ToResult(),
+            };
 
     private static async Task<byte[]> ContentAsync(IFormFile file)
     {

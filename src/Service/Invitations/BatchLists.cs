@@ -126,45 +126,58 @@ public sealed class BatchLists(Database database, TimeProvider clock)
             return CommonRefusals.NotFound;
         if (!paging.After(0).Try(out var after, out var refusal))
             return refusal;
-        var entries = rows.BatchEntries.AsNoTracking().Where(e => e.BatchId == id && e.Number > after);
+        if (!OfVerdict(rows, id, verdict).Try(out var entries, out refusal))
+            return refusal;
+        entries = entries.Where(e => e.Number > after);
+        var found = await entries.OrderBy(e => e.Number).Take(paging.Size + 1).ToListAsync();
+        return await found.PageAsync(paging, e => e.Number.ToString(), page => ViewsAsync(rows, page));
+    }
+
+    private static Outcome<IQueryable<BatchEntryRow>> OfVerdict(
+        ComeAboardContext rows,
+        Guid id,
+        string? verdict
+    )
+    {
+        var entries = rows.BatchEntries.AsNoTracking().Where(e => e.BatchId == id);
         switch (verdict)
         {
             case null or "":
-                break;
+                return Outcome.Of(entries);
             case Sent:
-                entries = entries.Where(e => e.InvitationId != null);
-                break;
+                return Outcome.Of(entries.Where(e => e.InvitationId != null));
             case "open":
-                entries = entries.Where(e =>
-                    e.InvitationId == null && (e.Verdict == Verdict.Wrong || e.Verdict == Verdict.Blocked)
+                return Outcome.Of(
+                    entries.Where(e =>
+                        e.InvitationId == null && (e.Verdict == Verdict.Wrong || e.Verdict == Verdict.Blocked)
+                    )
                 );
-                break;
             default:
-                if (!Enum.TryParse<Verdict>(verdict, true, out var one) || !Enum.IsDefined(one))
-                    return new Refusal(
+                return Enum.TryParse<Verdict>(verdict, true, out var one) && Enum.IsDefined(one)
+                    ? Outcome.Of(entries.Where(e => e.InvitationId == null && e.Verdict == one))
+                    : new Refusal(
                         "verdict.unknown",
                         "There is no such verdict.",
                         $"Use open, sent or one of: {string.Join(", ", Enum.GetNames<Verdict>()).ToLowerInvariant()}.",
                         Field: "verdict"
                     );
-                entries = entries.Where(e => e.InvitationId == null && e.Verdict == one);
-                break;
         }
-        var found = await entries.OrderBy(e => e.Number).Take(paging.Size + 1).ToListAsync();
-        return await found.PageAsync(paging, e => e.Number.ToString(), page => ViewsAsync(rows, page));
     }
 
-    /// <summary>All entries of a batch as rows of a table, in order, a lot at a time.</summary>
-    public async IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> ResultsAsync(Guid workspace, Guid id)
+    /// <summary>All entries of a batch, or those of one verdict, as rows of a table, in order, a lot at a time.</summary>
+    public async IAsyncEnumerable<IReadOnlyList<IReadOnlyList<string>>> ResultsAsync(
+        Guid workspace,
+        Guid id,
+        string? verdict = null
+    )
     {
         yield return [ResultHeadings];
         await using var rows = database.Open(workspace);
         var after = 0;
         while (true)
         {
-            var lot = await rows
-                .BatchEntries.AsNoTracking()
-                .Where(e => e.BatchId == id && e.Number > after)
+            var lot = await OfVerdict(rows, id, verdict)
+                .Value.Where(e => e.Number > after)
                 .OrderBy(e => e.Number)
                 .Take(CheckedAtOnce)
                 .ToListAsync();

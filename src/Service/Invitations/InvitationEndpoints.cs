@@ -23,26 +23,18 @@ public static class InvitationEndpoints
             .WithName("sendInvitation")
             .Produces<InvitationView>(StatusCodes.Status201Created)
             .LimitedBy(Limits.Inviting);
-        invitations.MapGet("", ListAsync).WithName("listInvitations").Produces<InvitationPage>();
+        invitations.MapGet("", ListAsync).WithName("listInvitations").Produces<InvitationPage>().SaidAsCsv();
         invitations.MapGet("/{id:guid}", ShowAsync).WithName("showInvitation").Produces<InvitationView>();
         invitations
             .MapGet("/{id:guid}/history", HistoryAsync)
             .WithName("invitationHistory")
             .Produces<Page<RecordEntryView>>();
-        invitations
-            .MapGet("/export.csv", ExportAsync)
-            .WithName("exportInvitations")
-            .Produces<string>(200, "text/csv");
         workspace
             .MapGet("/invitations/figures", FiguresAsync)
             .ForMembers(Duties.Invite)
             .WithName("invitationFigures")
-            .Produces<FiguresView>();
-        workspace
-            .MapGet("/invitations/figures.csv", FiguresTableAsync)
-            .ForMembers(Duties.Invite)
-            .WithName("invitationFiguresCsv")
-            .Produces<string>(200, "text/csv");
+            .Produces<FiguresView>()
+            .SaidAsCsv();
         return workspace;
     }
 
@@ -73,17 +65,13 @@ public static class InvitationEndpoints
         HttpContext http,
         InvitationLists lists
     ) =>
-        (await lists.PageAsync(visitor.Workspace, visitor.World, query)).ToResult(found =>
-        {
-            http.SayNext(found.Next);
-            return Results.Ok(found);
-        });
-
-    private static async Task<IResult> ExportAsync(
-        Visitor visitor,
-        [AsParameters] InvitationQuery query,
-        InvitationLists lists
-    ) => (await lists.TableAsync(visitor, query)).ToResult(table => Lists.Csv(table, "invitations"));
+        http.AsksForCsv()
+            ? (await lists.TableAsync(visitor, query)).ToResult(table => Lists.Csv(table, "invitations"))
+            : (await lists.PageAsync(visitor.Workspace, visitor.World, query)).ToResult(found =>
+            {
+                http.SayNext(found.Next);
+                return Results.Ok(found);
+            });
 
     private static async Task<IResult> ShowAsync(
         Visitor visitor,
@@ -104,16 +92,10 @@ public static class InvitationEndpoints
         Visitor visitor,
         DateOnly? from,
         DateOnly? until,
-        Figures figures
-    ) => (await figures.CountAsync(visitor.Workspace, from, until)).ToResult();
-
-    private static async Task<IResult> FiguresTableAsync(
-        Visitor visitor,
-        DateOnly? from,
-        DateOnly? until,
+        HttpContext http,
         Figures figures
     ) =>
         (await figures.CountAsync(visitor.Workspace, from, until)).ToResult(found =>
-            Lists.Csv(Figures.TableOf(found), "figures")
+            http.AsksForCsv() ? Lists.Csv(Figures.TableOf(found), "figures") : Results.Ok(found)
         );
 }

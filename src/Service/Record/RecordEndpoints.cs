@@ -34,7 +34,8 @@ public static class RecordEndpoints
             .MapGet("/security-events", ListEventsAsync)
             .ForMembers(Duties.Record)
             .WithName("listSecurityEvents")
-            .Produces<Page<SecurityEventView>>();
+            .Produces<Page<SecurityEventView>>()
+            .SaidAsCsv();
         return workspace;
     }
 

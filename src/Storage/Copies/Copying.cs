@@ -1,7 +1,6 @@
 using ComeAboard.Storage.Record;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 
 namespace ComeAboard.Storage.Copies;
 
@@ -101,9 +100,15 @@ public static class Copying
         if (rows.Database.IsNpgsql())
             return [];
         var damages = new List<string>();
-        var connection = (SqliteConnection)rows.Database.GetDbConnection();
+        // A connection that was used before remembers how its search index lay then, and takes what others changed since for
+        // damage.
+        await using var connection = new SqliteConnection(
+            $"Data Source={rows.Database.GetDbConnection().DataSource};Pooling=False"
+        );
+        await connection.OpenAsync();
+        await using var moment = connection.BeginTransaction(deferred: true);
         await using var command = connection.CreateCommand();
-        command.Transaction = (SqliteTransaction?)rows.Database.CurrentTransaction?.GetDbTransaction();
+        command.Transaction = moment;
         command.CommandText = "PRAGMA integrity_check(20)";
         await using (var read = await command.ExecuteReaderAsync())
         {

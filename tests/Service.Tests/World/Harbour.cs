@@ -62,8 +62,11 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
     }
 
     /// <summary>Hashes passwords with little work: the scenes make thousands, and none of them is worth guessing.</summary>
-    public static void Quickly(IServiceCollection services) =>
+    public static void Quickly(IServiceCollection services)
+    {
         services.Configure<PasswordHasherOptions>(options => options.IterationCount = 1_000);
+        Contract.Watch(services);
+    }
 
     /// <summary>Lets a harbour differ from the others in its settings.</summary>
     protected virtual void Adjust(Dictionary<string, string?> settings) { }
@@ -107,6 +110,7 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
         // Whatever the scenes did, all of it adds up afterwards.
         var findings = (await new Upkeep.DatabaseCheck(Database).RunAsync()).Findings;
         Assert.True(IsDamaged || findings.Count == 0, string.Join('\n', findings));
+        Contract.Check();
         await Node.DisposeAsync();
         await OtherNode.DisposeAsync();
         await Smtp.DisposeAsync();

@@ -1,0 +1,211 @@
+using System.Collections.Concurrent;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Json.Schema;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Http;
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+using Xunit;
+
+namespace ComeAboard.Service.Tests.World;
+
+/// <summary>
+/// Holds every answer that the scenes get over the network interface against its description: the operation, the status,
+/// the shape, and the code of a refusal.
+/// </summary>
+public sealed class Contract : IStartupFilter
+{
+    private const int Longest = 200_000;
+
+    private static readonly Lazy<JsonNode> Document = new(() =>
+    {
+        var root = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(root!.FullName, "ComeAboard.slnx")))
+            root = root.Parent;
+        return JsonNode.Parse(File.ReadAllText(Path.Combine(root.FullName, "docs", "openapi.json")))!;
+    });
+
+    private static readonly Lazy<Dictionary<string, JsonNode>> Operations = new(() =>
+        Document.Value["paths"]!
+            .AsObject()
+            .SelectMany(path => path.Value!.AsObject())
+            .Select(method => method.Value!)
+            .ToDictionary(operation => (string)operation["operationId"]!)
+    );
+
+    private static readonly ConcurrentDictionary<string, JsonSchema?> Schemas = new();
+
+    /// <summary>Every operation by its name.</summary>
+    public static IReadOnlyDictionary<string, JsonNode> All => Operations.Value;
+
+    /// <summary>What did not fit, each once.</summary>
+    public static ConcurrentDictionary<string, bool> Breaches { get; } = new();
+
+    /// <summary>The codes with which operations refused.</summary>
+    public static ConcurrentDictionary<(string Operation, string Code), bool> Codes { get; } = new();
+
+    /// <inheritdoc/>
+    public Action<IApplicationBuilder> Configure(Action<IApplicationBuilder> next) =>
+        app =>
+        {
+            app.Use(LookAsync);
+            next(app);
+        };
+
+    /// <summary>Has a node looked at.</summary>
+    public static void Watch(IServiceCollection services) =>
+        services.AddSingleton<IStartupFilter, Contract>();
+
+    /// <summary>Fails when an answer did not fit its description; writes the codes seen so far where that is asked.</summary>
+    public static void Check()
+    {
+        if (Environment.GetEnvironmentVariable("COMEABOARD_CODES") is { } file)
+            File.WriteAllLines(file, Codes.Keys.Select(seen => $"{seen.Operation} {seen.Code}").Order());
+        Assert.True(Breaches.IsEmpty, string.Join('\n', Breaches.Keys.Order()));
+    }
+
+    private static async Task LookAsync(HttpContext http, RequestDelegate next)
+    {
+        if (!http.Request.Path.StartsWithSegments("/api/v1"))
+        {
+            await next(http);
+            return;
+        }
+        var real = http.Features.Get<IHttpResponseBodyFeature>()!;
+        await using var copy = new PassedOn(real.Stream);
+        var watched = new StreamResponseBodyFeature(copy, real);
+        http.Features.Set<IHttpResponseBodyFeature>(watched);
+        try
+        {
+            await next(http);
+            await watched.Writer.FlushAsync();
+        }
+        finally
+        {
+            http.Features.Set(real);
+        }
+        var name = http.GetEndpoint()?.Metadata.GetMetadata<IEndpointNameMetadata>()?.EndpointName;
+        if (name is not null && copy.Kept is { } body)
+        {
+            try
+            {
+                if (
+                    FaultOf(name, http.Response.StatusCode, http.Response.ContentType ?? "", body) is
+                    { } fault
+                )
+                    Breaches[fault] = true;
+            }
+            catch (Exception fault)
+            {
+                Breaches[$"{name} cannot be judged: {fault}"] = true;
+            }
+        }
+    }
+
+    /// <summary>Why an answer does not fit its description; null when it does.</summary>
+    public static string? FaultOf(string name, int status, string type, ReadOnlyMemory<byte> body)
+    {
+        if (!Operations.Value.TryGetValue(name, out var operation))
+            return $"{name} is not described";
+        var isRefusal = type.StartsWith("application/problem+json", StringComparison.Ordinal);
+        var key =
+            isRefusal || operation["responses"]![status.ToString()] is null ? "default" : status.ToString();
+        if (key == "default" && !isRefusal)
+            return $"{name} answers {status}, which is not described";
+        var media = type.Split(';')[0];
+        if (body.Length == 0 || !media.EndsWith("json", StringComparison.Ordinal))
+            return null;
+        var answer = JsonNode.Parse(body.Span);
+        if (isRefusal)
+            Codes[(name, (string)answer!["code"]!)] = true;
+        var schema = Schemas.GetOrAdd(
+            $"{name} {key}",
+            _ =>
+                operation["responses"]![key]!["content"]?[media]?["schema"] is { } found
+                    ? JsonSchema.FromText(
+                        new JsonObject
+                        {
+                            ["$defs"] = Document.Value["components"]!["schemas"]!.DeepClone(),
+                            ["allOf"] = new JsonArray(found.DeepClone()),
+                        }
+                            .ToJsonString()
+                            .Replace("#/components/schemas/", "#/$defs/", StringComparison.Ordinal)
+                    )
+                    : null
+        );
+        if (schema is null)
+            return $"{name} answers {status} with {media}, which is not described";
+        using var read = JsonDocument.Parse(body);
+        var found = schema.Evaluate(
+            read.RootElement,
+            new EvaluationOptions { OutputFormat = OutputFormat.List }
+        );
+        return found.IsValid
+            ? null
+            : $"{name} {status}: "
+                + string.Join(
+                    "; ",
+                    (found.Details ?? [])
+                        .Where(detail => detail.Errors is { Count: > 0 })
+                        .Select(detail =>
+                            $"{detail.InstanceLocation} {string.Join(", ", detail.Errors!.Values)}"
+                        )
+                        .Take(3)
+                );
+    }
+
+    /// <summary>Passes everything on at once, and keeps it as long as it is short.</summary>
+    private sealed class PassedOn(Stream real) : Stream
+    {
+        private readonly MemoryStream _kept = new();
+        private bool _isLong;
+
+        public ReadOnlyMemory<byte>? Kept =>
+            _isLong ? null : _kept.GetBuffer().AsMemory(0, (int)_kept.Length);
+        public override bool CanRead => false;
+        public override bool CanSeek => false;
+        public override bool CanWrite => true;
+        public override long Length => throw new NotSupportedException();
+        public override long Position
+        {
+            get => throw new NotSupportedException();
+            set => throw new NotSupportedException();
+        }
+
+        public override void Flush() => real.Flush();
+
+        public override Task FlushAsync(CancellationToken cancellationToken) =>
+            real.FlushAsync(cancellationToken);
+
+        public override int Read(byte[] buffer, int offset, int count) => throw new NotSupportedException();
+
+        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
+        public override void SetLength(long value) => throw new NotSupportedException();
+
+        public override void Write(byte[] buffer, int offset, int count)
+        {
+            Keep(buffer.AsSpan(offset, count));
+            real.Write(buffer, offset, count);
+        }
+
+        public override async ValueTask WriteAsync(
+            ReadOnlyMemory<byte> buffer,
+            CancellationToken cancellationToken = default
+        )
+        {
+            Keep(buffer.Span);
+            await real.WriteAsync(buffer, cancellationToken);
+        }
+
+        private void Keep(ReadOnlySpan<byte> part)
+        {
+            _isLong |= _kept.Length + part.Length > Longest;
+            if (!_isLong)
+                _kept.Write(part);
+        }
+    }
+}
