@@ -69,7 +69,7 @@ const session: Middleware = {
   },
 };
 
-export const api = createClient<paths>();
+export const api = createClient<paths, "application/json">();
 api.use(session);
 
 /** Leaves for the sign-in page, which leads back here. */

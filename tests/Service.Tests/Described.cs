@@ -21,7 +21,7 @@ public sealed class Described
                     lacking.Add($"{name} says nothing of {parameter["name"]}");
             if (
                 operation["requestBody"]?["content"]?["application/json"] is { } body
-                && body["example"] is null
+                && body["examples"] is null
             )
                 lacking.Add($"{name} has no example of what it takes");
         }

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Skeleton, Table } from "@mantine/core";
+import { Box, Button, Checkbox, Group, Skeleton, Table } from "@mantine/core";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
@@ -10,6 +10,7 @@ import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
+import { dayText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { DetailsDialog, PersonSteps } from "./PersonSteps";
 
@@ -98,10 +99,10 @@ export function PeoplePage() {
                   <span className="visually-hidden">Chosen</span>
                 </Table.Th>
                 <Table.Th>Name</Table.Th>
-                <Table.Th>Kind</Table.Th>
-                <Table.Th>Role</Table.Th>
+                <Table.Th visibleFrom="sm">Kind</Table.Th>
+                <Table.Th visibleFrom="sm">Role</Table.Th>
                 <Table.Th>State</Table.Th>
-                <Table.Th>Stay</Table.Th>
+                <Table.Th visibleFrom="sm">Stay</Table.Th>
               </Table.Tr>
             </Table.Thead>
             <Table.Tbody>
@@ -120,18 +121,22 @@ export function PeoplePage() {
                       {person.name}
                     </Link>
                     <div className="soft">{person.address}</div>
+                    <Box hiddenFrom="sm" className="soft">
+                      <Pennant kind={person.kind} />
+                      {person.until && person.state !== "ended" && `, until ${dayText(person.until)}`}
+                    </Box>
                   </Table.Td>
-                  <Table.Td>
+                  <Table.Td visibleFrom="sm">
                     <Pennant kind={person.kind} />
                   </Table.Td>
-                  <Table.Td>
+                  <Table.Td visibleFrom="sm">
                     {person.role}
                     {person.isAdministrator && <div className="soft">administrator</div>}
                   </Table.Td>
                   <Table.Td>
                     <StateWord state={person.state} />
                   </Table.Td>
-                  <Table.Td>
+                  <Table.Td visibleFrom="sm">
                     <StayBar stay={person} today={today} />
                   </Table.Td>
                 </Table.Tr>

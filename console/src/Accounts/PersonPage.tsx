@@ -39,6 +39,17 @@ export function PersonPage() {
     enabled: found.data !== undefined,
   });
   const person = found.data;
+  const known = person
+    ? [
+        person.title,
+        person.department,
+        // One that the workspace knows has a line of its own.
+        person.organisationId ? "" : person.organisation,
+        person.country,
+        person.manager && `reports to ${person.manager}`,
+        person.note,
+      ].filter(Boolean)
+    : [];
   return (
     <Page
       title={person?.name ?? "Person"}
@@ -73,81 +84,90 @@ export function PersonPage() {
       {!person && !found.error && <Skeleton height={240} />}
       {person && (
         <div className="two-columns">
-          <section className="sheet" aria-label="What they are here">
-            <dl className="facts">
-              <dt>State</dt>
-              <dd>
-                <StateWord state={person.state} />
-                {person.endedAt && ` since ${instantText(person.endedAt)}`}
-              </dd>
-              <dt>Address</dt>
-              <dd>{person.address}</dd>
-              <dt>As</dt>
-              <dd>
-                <Pennant kind={person.kind} />
-              </dd>
-              {person.isAdministrator && (
-                <>
-                  <dt>Administrator</dt>
-                  <dd>yes</dd>
-                </>
-              )}
-              <dt>Last here</dt>
-              <dd>{person.lastSeenAt ? instantText(person.lastSeenAt) : "never"}</dd>
-              {person.organisationId && (
-                <>
-                  <dt>Organisation</dt>
-                  <dd>
-                    <Link
-                      to="/w/$workspace/access/organisations/$id"
-                      params={{ workspace, id: person.organisationId }}
-                    >
-                      {person.organisation}
-                    </Link>
-                    {person.leads && ", whose lead they are"}
-                  </dd>
-                </>
-              )}
-              {[person.title, person.department, person.organisation, person.country].some(Boolean) && (
-                <>
-                  <dt>Known as</dt>
-                  <dd>
-                    {[person.title, person.department, person.organisation, person.country]
-                      .filter(Boolean)
-                      .join(", ")}
-                  </dd>
-                </>
-              )}
-              {person.invitedAs && (
-                <>
-                  <dt>Invited as</dt>
-                  <dd>
-                    {person.invitedAs}; came as {person.address}, on the word of {person.vouchedBy}
-                  </dd>
-                </>
-              )}
-              {person.host && (
-                <>
-                  <dt>Host</dt>
-                  <dd>{person.host}</dd>
-                </>
-              )}
-              {person.from && (
-                <>
-                  <dt>From</dt>
-                  <dd>{dayText(person.from)}</dd>
-                </>
-              )}
-              <dt>Stay</dt>
-              <dd>
-                <StayBar stay={person} today={today} />
-              </dd>
-              <dt>Joined</dt>
-              <dd>{instantText(person.joinedAt)}</dd>
-              <dt>Invited by</dt>
-              <dd>{person.invitedBy ?? "nobody: they set the workspace up"}</dd>
-            </dl>
-          </section>
+          <Stack gap={20}>
+            <section className="sheet" aria-label="What they are here">
+              <dl className="facts">
+                <dt>State</dt>
+                <dd>
+                  <StateWord state={person.state} />
+                  {person.endedAt && ` since ${instantText(person.endedAt)}`}
+                </dd>
+                <dt>Address</dt>
+                <dd>{person.address}</dd>
+                <dt>As</dt>
+                <dd>
+                  <Pennant kind={person.kind} />
+                </dd>
+                {person.isAdministrator && (
+                  <>
+                    <dt>Administrator</dt>
+                    <dd>yes</dd>
+                  </>
+                )}
+                <dt>Last here</dt>
+                <dd>{person.lastSeenAt ? instantText(person.lastSeenAt) : "never"}</dd>
+                {person.organisationId && (
+                  <>
+                    <dt>Organisation</dt>
+                    <dd>
+                      <Link
+                        to="/w/$workspace/access/organisations/$id"
+                        params={{ workspace, id: person.organisationId }}
+                      >
+                        {person.organisation}
+                      </Link>
+                      {person.leads && ", whose lead they are"}
+                    </dd>
+                  </>
+                )}
+                {known.length > 0 && (
+                  <>
+                    <dt>Known as</dt>
+                    <dd>{known.join(", ")}</dd>
+                  </>
+                )}
+                {person.invitedAs && (
+                  <>
+                    <dt>Invited as</dt>
+                    <dd>
+                      {person.invitedAs}; came as {person.address}, on the word of {person.vouchedBy}
+                    </dd>
+                  </>
+                )}
+                {person.host && (
+                  <>
+                    <dt>Host</dt>
+                    <dd>{person.host}</dd>
+                  </>
+                )}
+                {person.from && (
+                  <>
+                    <dt>From</dt>
+                    <dd>{dayText(person.from)}</dd>
+                  </>
+                )}
+                <dt>Stay</dt>
+                <dd>
+                  <StayBar stay={person} today={today} />
+                </dd>
+                <dt>Joined</dt>
+                <dd>{instantText(person.joinedAt)}</dd>
+                <dt>Invited by</dt>
+                <dd>{person.invitedBy ?? "nobody: they set the workspace up"}</dd>
+              </dl>
+            </section>
+            <section className="sheet" aria-labelledby="activity">
+              <Stack>
+                <Title order={2} size="h4" id="activity">
+                  What they did lately
+                </Title>
+                {activity.data?.items.length === 0 && (
+                  <p className="soft">Nothing is in the record that they did.</p>
+                )}
+                <History entries={activity.data?.items ?? []} />
+              </Stack>
+            </section>
+          </Stack>
           <section className="sheet" aria-labelledby="history">
             <Stack>
               <Title order={2} size="h4" id="history">
@@ -160,22 +180,7 @@ export function PersonPage() {
           {isEnding && <EndDialog person={person} onClose={ending.close} />}
         </div>
       )}
-      {person && (
-        <>
-          <PersonAccess person={person} />
-          <section className="sheet" aria-labelledby="activity">
-            <Stack>
-              <Title order={2} size="h4" id="activity">
-                What they did lately
-              </Title>
-              {activity.data?.items.length === 0 && (
-                <p className="soft">Nothing is in the record that they did.</p>
-              )}
-              <History entries={activity.data?.items ?? []} />
-            </Stack>
-          </section>
-        </>
-      )}
+      {person && <PersonAccess person={person} />}
     </Page>
   );
 }

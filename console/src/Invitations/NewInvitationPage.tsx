@@ -187,7 +187,9 @@ export function NewInvitationPage() {
               onChange={(organisation) => set({ organisation, organisationAsWritten: false })}
               asWritten={form.organisationAsWritten}
               onAsWritten={(organisationAsWritten) => set({ organisationAsWritten })}
-              error={fieldError(problem, "organisation")}
+              error={
+                problem?.field === "organisation" ? `${problem.title} ${problem.detail ?? ""}` : undefined
+              }
             />
             <TextInput
               label="Days to answer"

@@ -6,7 +6,7 @@ import { Refusal } from "../ui/Refusal";
 import { ShowMore } from "../ui/ShowMore";
 import { SimpleTable } from "../ui/SimpleTable";
 import { usePages } from "../ui/usePages";
-import { actionText, instantText } from "../ui/words";
+import { actionText, changesOf, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { RecordNav } from "./RecordNav";
 
@@ -58,6 +58,10 @@ export function RecordPage() {
             cell: (entry) => <span title={detailsText(entry)}>{actionText(entry.action)}</span>,
           },
           { head: "About", cell: (entry) => about(entry) },
+          {
+            head: "Change",
+            cell: (entry) => changesOf(entry).map((change) => <div key={change}>{change}</div>),
+          },
           { head: "Who", cell: (entry) => entry.actorName ?? entry.actor },
           { head: "Through", cell: (entry) => entry.via },
         ]}

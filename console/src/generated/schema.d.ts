@@ -4474,12 +4474,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "mira@lantern-tide.example",
-                 *       "password": "a lantern at high tide"
-                 *     }
-                 */
                 "application/json": components["schemas"]["SignInRequest"];
             };
         };
@@ -4497,28 +4491,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4545,28 +4518,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4580,14 +4532,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "mira@lantern-tide.example",
-                 *       "password": "a lantern at high tide",
-                 *       "workspace": "lantern-tide",
-                 *       "label": "the harbour office"
-                 *     }
-                 */
                 "application/json": components["schemas"]["ProgramSignInRequest"];
             };
         };
@@ -4607,28 +4551,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4655,28 +4578,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4696,32 +4598,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "accountId": "01a2182d-06f4-77e6-85e8-e530d35e9f39",
-                     *       "name": "Mira Tollander",
-                     *       "address": "mira@lantern-tide.example",
-                     *       "places": [
-                     *         {
-                     *           "workspace": "lantern-tide",
-                     *           "name": "The Lantern Tide",
-                     *           "kind": "staff",
-                     *           "role": "manage",
-                     *           "allows": "See, change and arrange everything in the workspace. As an administrator: invite people, end their access, read the record.",
-                     *           "until": null,
-                     *           "duties": [
-                     *             "invite",
-                     *             "approve"
-                     *           ],
-                     *           "from": null,
-                     *           "host": "",
-                     *           "stopped": "",
-                     *           "leads": ""
-                     *         }
-                     *       ],
-                     *       "isAddressProved": true
-                     *     }
-                     */
                     "application/json": components["schemas"]["MeView"];
                 };
             };
@@ -4731,28 +4607,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4779,28 +4634,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4820,11 +4654,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "token": "CfDJ8DhXNNOABLhNg8k8HKXmNe5EjBTx7fLCdnrusOTgESFC0SOT501RWZqkqcjnFneZJHzkOxI-rSD1h6UsnhE7yP8I1qrRNf08Pg1qnJRt5njECsYEkWseBPNY9Dz6lyKfy_1flKVoPvmzytxtkrmG7Ph4m9LDIb6pexbWnSD-db1ObxITEMTwX6sj4ZZiKY8B9w"
-                     *     }
-                     */
                     "application/json": components["schemas"]["AntiforgeryView"];
                 };
             };
@@ -4834,28 +4663,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4869,11 +4677,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "secret": "the-last-part-of-the-link-forty-three-signs"
-                 *     }
-                 */
                 "application/json": components["schemas"]["LinkRequest"];
             };
         };
@@ -4893,28 +4696,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4928,13 +4710,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "secret": "the-last-part-of-the-link-forty-three-signs",
-                 *       "password": "a gull over the quay",
-                 *       "name": "Dr Ines Calloway"
-                 *     }
-                 */
                 "application/json": components["schemas"]["AcceptRequest"];
             };
         };
@@ -4954,28 +4729,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4989,12 +4743,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "secret": "the-last-part-of-the-link-forty-three-signs",
-                 *       "doNotInviteAgain": false
-                 *     }
-                 */
                 "application/json": components["schemas"]["DeclineRequest"];
             };
         };
@@ -5012,28 +4760,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5047,11 +4774,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "secret": "the-last-part-of-the-link-forty-three-signs"
-                 *     }
-                 */
                 "application/json": components["schemas"]["CodeRequest"];
             };
         };
@@ -5069,28 +4791,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5104,11 +4805,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "secret": "the-last-part-of-the-link-forty-three-signs"
-                 *     }
-                 */
                 "application/json": components["schemas"]["LinkRequest"];
             };
         };
@@ -5128,28 +4824,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5163,13 +4838,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "secret": "the-last-part-of-the-link-forty-three-signs",
-                 *       "address": "jonah.pike@volunteers.example",
-                 *       "name": "Jonah Pike"
-                 *     }
-                 */
                 "application/json": components["schemas"]["JoinRequest"];
             };
         };
@@ -5187,28 +4855,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5231,43 +4878,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "name": "The Lantern Tide",
-                     *       "shortName": "lantern-tide",
-                     *       "timeZone": "Europe/Lisbon",
-                     *       "language": "en",
-                     *       "senderName": "The Lantern Tide",
-                     *       "replyTo": null,
-                     *       "answerDays": 30,
-                     *       "today": "2026-11-26",
-                     *       "roles": [
-                     *         {
-                     *           "name": "view",
-                     *           "sentence": "See everything in the workspace."
-                     *         },
-                     *         {
-                     *           "name": "contribute",
-                     *           "sentence": "See everything in the workspace, add to it, and change what you added."
-                     *         }
-                     *       ],
-                     *       "colour": null,
-                     *       "usualStayDays": {
-                     *         "guest": 90,
-                     *         "partner": 90,
-                     *         "client": 90
-                     *       },
-                     *       "appearance": 695152290,
-                     *       "duties": [
-                     *         "invite",
-                     *         "approve"
-                     *       ],
-                     *       "pages": [
-                     *         "Overview",
-                     *         "Invite"
-                     *       ]
-                     *     }
-                     */
                     "application/json": components["schemas"]["WorkspaceView"];
                 };
             };
@@ -5277,28 +4887,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5321,114 +4910,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "invitations": {
-                     *         "draft": 2,
-                     *         "queued": 0,
-                     *         "sent": 14,
-                     *         "waiting": 1,
-                     *         "accepted": 28,
-                     *         "refused": 0,
-                     *         "declined": 2,
-                     *         "expired": 1,
-                     *         "revoked": 1,
-                     *         "bounced": 2
-                     *       },
-                     *       "people": {
-                     *         "staff": 8,
-                     *         "guest": 6,
-                     *         "partner": 6,
-                     *         "client": 4
-                     *       },
-                     *       "administrators": 2,
-                     *       "waitingMail": 0,
-                     *       "endingSoon": [
-                     *         {
-                     *           "id": "01a0e829-df5b-7790-a102-1710f3259de5",
-                     *           "name": "Dr Ines Calloway",
-                     *           "address": "ines.calloway@saltmarsh-university.example",
-                     *           "kind": "guest",
-                     *           "role": "by Saltmarsh University",
-                     *           "isAdministrator": false,
-                     *           "state": "active",
-                     *           "until": "2026-11-27",
-                     *           "joinedAt": "2026-09-28T13:17:33.403+00:00",
-                     *           "endedAt": null,
-                     *           "invitedBy": "Teodor Brask",
-                     *           "version": 4,
-                     *           "invitedAs": "",
-                     *           "vouchedBy": "",
-                     *           "from": null,
-                     *           "organisation": "Saltmarsh University",
-                     *           "title": "",
-                     *           "department": "",
-                     *           "manager": "",
-                     *           "country": "",
-                     *           "note": "",
-                     *           "host": "",
-                     *           "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *           "leads": true,
-                     *           "lastSeenAt": null,
-                     *           "linkId": null
-                     *         }
-                     *       ],
-                     *       "expiringSoon": [
-                     *         {
-                     *           "id": "01a1f93d-b59b-7b88-a574-4d1ce4af99e3",
-                     *           "address": "marco@sandpiper-charts.example",
-                     *           "name": "Marco Sandpiper",
-                     *           "kind": "partner",
-                     *           "role": "view",
-                     *           "until": "2027-02-14",
-                     *           "message": "",
-                     *           "language": "en",
-                     *           "state": "sent",
-                     *           "deadline": "2026-11-27T13:55:33.403+00:00",
-                     *           "invitedBy": "Mira Tollander",
-                     *           "createdAt": "2026-11-20T13:55:33.403+00:00",
-                     *           "lastStepAt": "2026-11-20T13:55:33.403+00:00",
-                     *           "sentAt": "2026-11-20T13:55:33.403+00:00",
-                     *           "seenAt": null,
-                     *           "answeredAt": null,
-                     *           "resends": 0,
-                     *           "memberId": null,
-                     *           "delivery": null,
-                     *           "version": 2,
-                     *           "organisationId": null,
-                     *           "gives": {
-                     *             "roles": [
-                     *               {
-                     *                 "role": "view",
-                     *                 "resource": null,
-                     *                 "until": null
-                     *               }
-                     *             ],
-                     *             "groups": [],
-                     *             "seats": []
-                     *           },
-                     *           "from": null,
-                     *           "givenName": "",
-                     *           "familyName": "",
-                     *           "organisation": "",
-                     *           "title": "",
-                     *           "department": "",
-                     *           "manager": "",
-                     *           "country": "",
-                     *           "note": "",
-                     *           "host": "",
-                     *           "answerDays": 7,
-                     *           "needsApproval": false,
-                     *           "cameAs": "",
-                     *           "handedBy": "",
-                     *           "nextReminderAt": null,
-                     *           "reminders": 0,
-                     *           "batchId": null,
-                     *           "linkId": null
-                     *         }
-                     *       ]
-                     *     }
-                     */
                     "application/json": components["schemas"]["OverviewView"];
                 };
             };
@@ -5438,28 +4919,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5476,14 +4936,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "kind": "guest",
-                 *       "role": "reader",
-                 *       "organisation": "Saltmarsh University",
-                 *       "address": "ines.calloway@saltmarsh-university.example"
-                 *     }
-                 */
                 "application/json": components["schemas"]["ReadinessRequest"];
             };
         };
@@ -5494,21 +4946,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "ready": false,
-                     *       "blockers": [
-                     *         {
-                     *           "code": "address.member",
-                     *           "sentence": "ines.calloway@saltmarsh-university.example is already a member here.",
-                     *           "remedy": "Open the person's page to see or end what they may do.",
-                     *           "stops": true,
-                     *           "path": "/w/lantern-tide/people",
-                     *           "command": "aboard people show ines.calloway@saltmarsh-university.example"
-                     *         }
-                     *       ]
-                     *     }
-                     */
                     "application/json": components["schemas"]["ReadinessView"];
                 };
             };
@@ -5518,28 +4955,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5562,30 +4978,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "answerDays": 30,
-                     *       "longestAnswerDays": 365,
-                     *       "longestStayDays": {},
-                     *       "hostForOutsiders": false,
-                     *       "approval": [],
-                     *       "allowedDomains": [],
-                     *       "blockedDomains": [],
-                     *       "reminderDays": [
-                     *         7,
-                     *         21
-                     *       ],
-                     *       "usualStayDays": {
-                     *         "guest": 90,
-                     *         "partner": 90,
-                     *         "client": 90
-                     *       },
-                     *       "approvalRoles": [],
-                     *       "approveOtherAddress": false,
-                     *       "inviters": {},
-                     *       "version": 1330371820
-                     *     }
-                     */
                     "application/json": components["schemas"]["RulesView"];
                 };
             };
@@ -5595,28 +4987,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5636,30 +5007,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "answerDays": 30,
-                 *       "longestAnswerDays": 365,
-                 *       "usualStayDays": {
-                 *         "guest": 90,
-                 *         "partner": 90,
-                 *         "client": 90
-                 *       },
-                 *       "longestStayDays": {
-                 *         "guest": 365
-                 *       },
-                 *       "hostForOutsiders": true,
-                 *       "approval": [
-                 *         "client"
-                 *       ],
-                 *       "allowedDomains": [],
-                 *       "blockedDomains": [],
-                 *       "reminderDays": [
-                 *         7,
-                 *         21
-                 *       ]
-                 *     }
-                 */
                 "application/json": components["schemas"]["RulesView"];
             };
         };
@@ -5679,28 +5026,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5720,15 +5046,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "senderName": "The Lantern Tide",
-                 *       "replyTo": "office@lantern-tide.example",
-                 *       "language": "en",
-                 *       "timeZone": "Europe/Lisbon",
-                 *       "colour": null
-                 *     }
-                 */
                 "application/json": components["schemas"]["AppearanceView"];
             };
         };
@@ -5748,28 +5065,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5795,22 +5091,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-1f48-702d-8e16-12a36bd852ef",
-                     *           "label": "demo",
-                     *           "holder": "Mira Tollander",
-                     *           "createdAt": "2026-11-26T14:05:40.026+00:00",
-                     *           "revokedAt": null,
-                     *           "expiresAt": "2027-02-24T14:05:40.026+00:00",
-                     *           "isOwn": true
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfTokenView"];
                     "text/csv": string;
                 };
@@ -5821,28 +5101,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5859,12 +5118,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "label": "nightly import",
-                 *       "days": 90
-                 *     }
-                 */
                 "application/json": components["schemas"]["TokenRequest"];
             };
         };
@@ -5884,28 +5137,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5937,28 +5169,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5988,51 +5199,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "from": "2026-08-29",
-                     *       "until": "2026-11-26",
-                     *       "days": [
-                     *         {
-                     *           "day": "2026-08-29",
-                     *           "sent": 0,
-                     *           "accepted": 0,
-                     *           "declined": 0
-                     *         }
-                     *       ],
-                     *       "total": {
-                     *         "sent": 49,
-                     *         "accepted": 29,
-                     *         "declined": 2,
-                     *         "answerRate": 0.6326530612244898,
-                     *         "medianHours": 24.016666666666666
-                     *       },
-                     *       "groups": [
-                     *         {
-                     *           "by": "kind",
-                     *           "name": "guest",
-                     *           "figures": {
-                     *             "sent": 21,
-                     *             "accepted": 8,
-                     *             "declined": 1,
-                     *             "answerRate": 0.42857142857142855,
-                     *             "medianHours": 24.016666666666666
-                     *           }
-                     *         },
-                     *         {
-                     *           "by": "kind",
-                     *           "name": "partner",
-                     *           "figures": {
-                     *             "sent": 11,
-                     *             "accepted": 8,
-                     *             "declined": 1,
-                     *             "answerRate": 0.8181818181818182,
-                     *             "medianHours": 24.016666666666666
-                     *           }
-                     *         }
-                     *       ]
-                     *     }
-                     */
                     "application/json": components["schemas"]["FiguresView"];
                     "text/csv": string;
                 };
@@ -6043,28 +5209,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6090,25 +5235,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "address": "full.house@hafenfreunde.example",
-                     *           "sentence": "Mail came back: the mailbox is full.",
-                     *           "answer": "5.2.2 520 5.2.2 The mailbox is full",
-                     *           "at": "2026-11-25T14:05:33.403+00:00"
-                     *         },
-                     *         {
-                     *           "address": "nobody.kell@volunteers.example",
-                     *           "sentence": "Mail came back: the mailbox does not exist.",
-                     *           "answer": "550 5.1.1 The mailbox does not exist",
-                     *           "at": "2026-11-25T14:03:33.403+00:00"
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfBouncedAddressView"];
                     "text/csv": string;
                 };
@@ -6119,28 +5245,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6172,28 +5277,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6225,28 +5309,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6272,22 +5335,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "source": "member",
-                     *           "name": "Dr Ines Calloway",
-                     *           "address": "ines.calloway@saltmarsh-university.example",
-                     *           "organisation": "Saltmarsh University",
-                     *           "kind": "guest",
-                     *           "title": "",
-                     *           "id": "01a0e829-df5b-7790-a102-1710f3259de5"
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfSuggestionView"];
                 };
             };
@@ -6297,28 +5344,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6348,36 +5374,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-055b-7447-a61c-2e33a962f59f",
-                     *           "memberId": "01a1bb69-283b-730a-a06b-5e523ed39b9a",
-                     *           "name": "Viggo Stern",
-                     *           "address": "viggo@stern-events.example",
-                     *           "state": "done",
-                     *           "on": "2026-11-25",
-                     *           "requestedBy": "the service",
-                     *           "requestedAt": "2026-11-26T14:05:33.403+00:00",
-                     *           "doneAt": "2026-11-26T14:05:33.403+00:00",
-                     *           "agreed": null,
-                     *           "canBeMoved": false,
-                     *           "steps": [
-                     *             {
-                     *               "deed": "stop-access",
-                     *               "subject": "01a1bb69-283b-77dc-a599-1f8e13e8c4c7",
-                     *               "name": "The role view in the whole workspace. See everything in the workspace.",
-                     *               "heir": null,
-                     *               "heirName": "",
-                     *               "sentence": "The role view in the whole workspace. See everything in the workspace."
-                     *             }
-                     *           ]
-                     *         }
-                     *       ],
-                     *       "next": "01a2182d055b7447a61c2e33a962f59f"
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfDepartureView"];
                     "text/csv": string;
                 };
@@ -6388,28 +5384,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6439,12 +5414,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfSecurityEventView"];
                     "text/csv": string;
                 };
@@ -6455,28 +5424,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6508,28 +5456,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6549,12 +5476,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "lotte.ambach@saltmarsh-university.example",
-                 *       "name": "Lotte Ambach"
-                 *     }
-                 */
                 "application/json": components["schemas"]["ColleagueRequest"];
             };
         };
@@ -6574,28 +5495,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6618,25 +5518,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "letter": "invitation",
-                     *           "language": "en",
-                     *           "subject": "{{ inviter }} invites you to {{ workspace }}",
-                     *           "body": "{{ greeting }}\n\n{{ inviter }} invites you to {{ workspace }} {{ as_kind }}.\n\nWhat you will be able to do: {{ can }} {{ stay }}",
-                     *           "isOwn": false,
-                     *           "words": [
-                     *             "greeting",
-                     *             "name"
-                     *           ],
-                     *           "version": 603114127
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfWordingView"];
                 };
             };
@@ -6646,28 +5527,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6691,12 +5551,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "subject": "{{ inviter }} invites you to {{ workspace }}",
-                 *       "body": "{{ greeting }}\n\nCome aboard. {{ can }} {{ stay }}"
-                 *     }
-                 */
                 "application/json": components["schemas"]["WordingRequest"];
             };
         };
@@ -6716,28 +5570,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6771,28 +5604,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6813,12 +5625,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "subject": "{{ inviter }} invites you to {{ workspace }}",
-                 *       "body": "{{ greeting }}\n\nCome aboard. {{ can }} {{ stay }}"
-                 *     }
-                 */
                 "application/json": components["schemas"]["WordingRequest"];
             };
         };
@@ -6838,28 +5644,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6876,14 +5661,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "lotte.ambach@saltmarsh-university.example",
-                 *       "kind": "guest",
-                 *       "role": "reader",
-                 *       "until": "2027-02-23"
-                 *     }
-                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
@@ -6903,28 +5680,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6966,81 +5722,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
-                     *           "address": "lotte.ambach@saltmarsh-university.example",
-                     *           "name": "Lotte Ambach",
-                     *           "kind": "guest",
-                     *           "role": "group Reading room",
-                     *           "until": "2027-01-25",
-                     *           "message": "",
-                     *           "language": "en",
-                     *           "state": "sent",
-                     *           "deadline": "2026-12-26T14:05:43.461+00:00",
-                     *           "invitedBy": "Mira Tollander",
-                     *           "createdAt": "2026-11-26T14:05:43.461+00:00",
-                     *           "lastStepAt": "2026-11-26T14:05:43.582+00:00",
-                     *           "sentAt": "2026-11-26T14:05:43.582+00:00",
-                     *           "seenAt": null,
-                     *           "answeredAt": null,
-                     *           "resends": 0,
-                     *           "memberId": null,
-                     *           "delivery": {
-                     *             "state": "accepted",
-                     *             "sentence": "The mail server has taken the mail.",
-                     *             "tries": 1,
-                     *             "nextTryAt": null,
-                     *             "answer": "2.0.0 Message taken"
-                     *           },
-                     *           "version": 2,
-                     *           "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *           "gives": {
-                     *             "roles": [],
-                     *             "groups": [
-                     *               "Reading room"
-                     *             ],
-                     *             "seats": [
-                     *               "Reading desks"
-                     *             ]
-                     *           },
-                     *           "from": null,
-                     *           "givenName": "",
-                     *           "familyName": "",
-                     *           "organisation": "Saltmarsh University",
-                     *           "title": "",
-                     *           "department": "",
-                     *           "manager": "",
-                     *           "country": "",
-                     *           "note": "",
-                     *           "host": "Ilse Varga",
-                     *           "answerDays": 30,
-                     *           "needsApproval": false,
-                     *           "cameAs": "",
-                     *           "handedBy": "",
-                     *           "nextReminderAt": "2026-12-03T14:05:43.582+00:00",
-                     *           "reminders": 0,
-                     *           "batchId": null,
-                     *           "linkId": null
-                     *         }
-                     *       ],
-                     *       "counts": {
-                     *         "draft": 2,
-                     *         "queued": 0,
-                     *         "sent": 14,
-                     *         "waiting": 1,
-                     *         "accepted": 28,
-                     *         "refused": 0,
-                     *         "declined": 2,
-                     *         "expired": 1,
-                     *         "revoked": 1,
-                     *         "bounced": 2
-                     *       },
-                     *       "next": "1795701943461.01a2182d2ca572e4a1d19e9234c23eab"
-                     *     }
-                     */
                     "application/json": components["schemas"]["InvitationPage"];
                     "text/csv": string;
                 };
@@ -7051,28 +5732,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7092,17 +5752,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "lotte.ambach@saltmarsh-university.example",
-                 *       "kind": "guest",
-                 *       "role": "reader",
-                 *       "name": "Lotte Ambach",
-                 *       "organisation": "Saltmarsh University",
-                 *       "until": "2027-02-23",
-                 *       "message": "Welcome aboard for the winter term."
-                 *     }
-                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
@@ -7122,28 +5771,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7168,64 +5796,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
-                     *       "address": "lotte.ambach@saltmarsh-university.example",
-                     *       "name": "Lotte Ambach",
-                     *       "kind": "guest",
-                     *       "role": "group Reading room",
-                     *       "until": "2027-01-25",
-                     *       "message": "",
-                     *       "language": "en",
-                     *       "state": "sent",
-                     *       "deadline": "2026-12-26T14:05:43.461+00:00",
-                     *       "invitedBy": "Mira Tollander",
-                     *       "createdAt": "2026-11-26T14:05:43.461+00:00",
-                     *       "lastStepAt": "2026-11-26T14:05:43.582+00:00",
-                     *       "sentAt": "2026-11-26T14:05:43.582+00:00",
-                     *       "seenAt": null,
-                     *       "answeredAt": null,
-                     *       "resends": 0,
-                     *       "memberId": null,
-                     *       "delivery": {
-                     *         "state": "accepted",
-                     *         "sentence": "The mail server has taken the mail.",
-                     *         "tries": 1,
-                     *         "nextTryAt": null,
-                     *         "answer": "2.0.0 Message taken"
-                     *       },
-                     *       "version": 2,
-                     *       "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *       "gives": {
-                     *         "roles": [],
-                     *         "groups": [
-                     *           "Reading room"
-                     *         ],
-                     *         "seats": [
-                     *           "Reading desks"
-                     *         ]
-                     *       },
-                     *       "from": null,
-                     *       "givenName": "",
-                     *       "familyName": "",
-                     *       "organisation": "Saltmarsh University",
-                     *       "title": "",
-                     *       "department": "",
-                     *       "manager": "",
-                     *       "country": "",
-                     *       "note": "",
-                     *       "host": "Ilse Varga",
-                     *       "answerDays": 30,
-                     *       "needsApproval": false,
-                     *       "cameAs": "",
-                     *       "handedBy": "",
-                     *       "nextReminderAt": "2026-12-03T14:05:43.582+00:00",
-                     *       "reminders": 0,
-                     *       "batchId": null,
-                     *       "linkId": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
@@ -7235,28 +5805,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7278,14 +5827,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "lotte.ambach@saltmarsh-university.example",
-                 *       "kind": "guest",
-                 *       "role": "reader",
-                 *       "noEnd": true
-                 *     }
-                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
@@ -7305,28 +5846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7351,46 +5871,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "sequence": 292,
-                     *           "at": "2026-11-26T14:05:43.461+00:00",
-                     *           "actor": "01a04868-59bb-7145-a480-7cd08d286fa3",
-                     *           "actorName": "Mira Tollander",
-                     *           "via": "http",
-                     *           "action": "invitation.queued",
-                     *           "subject": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
-                     *           "details": {
-                     *             "by": "Mira Tollander",
-                     *             "address": "lotte.ambach@saltmarsh-university.example",
-                     *             "name": "Lotte Ambach",
-                     *             "kind": "guest",
-                     *             "gives": "group Reading room",
-                     *             "until": "2027-01-25",
-                     *             "host": "Ilse Varga"
-                     *           },
-                     *           "hash": "65575122ce32b2ce34cba0eec4518e8f7897ab77fa4ee6715496aac0014d7bc8"
-                     *         },
-                     *         {
-                     *           "sequence": 293,
-                     *           "at": "2026-11-26T14:05:43.582+00:00",
-                     *           "actor": "service",
-                     *           "actorName": "the service",
-                     *           "via": "mail",
-                     *           "action": "invitation.sent",
-                     *           "subject": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
-                     *           "details": {
-                     *             "by": "the service",
-                     *             "address": "lotte.ambach@saltmarsh-university.example"
-                     *           },
-                     *           "hash": "ca29980001578c2d2858c00bbc42f4660f6e65fffe7babbb5c023896f1803faa"
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
@@ -7400,28 +5880,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7455,28 +5914,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7513,28 +5951,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7568,28 +5985,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7626,28 +6022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7681,28 +6056,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7721,11 +6075,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "reason": "The hull is full this season."
-                 *     }
-                 */
                 "application/json": components["schemas"]["RefusalRequest"];
             };
         };
@@ -7745,28 +6094,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7785,11 +6113,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "days": 14
-                 *     }
-                 */
                 "application/json": components["schemas"]["ExtensionRequest"];
             };
         };
@@ -7809,28 +6132,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7849,11 +6151,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "lotte.ambach@saltmarsh-university.example"
-                 *     }
-                 */
                 "application/json": components["schemas"]["CorrectionRequest"];
             };
         };
@@ -7873,28 +6170,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7928,28 +6204,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7966,13 +6221,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "step": "remind",
-                 *       "state": "sent",
-                 *       "dryRun": true
-                 *     }
-                 */
                 "application/json": components["schemas"]["StepsRequest"];
             };
         };
@@ -7992,28 +6240,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8030,13 +6257,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "lotte.ambach@saltmarsh-university.example",
-                 *       "kind": "guest",
-                 *       "role": "reader"
-                 *     }
-                 */
                 "application/json": components["schemas"]["InvitationRequest"];
             };
         };
@@ -8054,28 +6274,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8105,43 +6304,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a21306-a95b-7e38-a911-0b6010668ba1",
-                     *           "name": "harbour-day.csv",
-                     *           "format": "csv",
-                     *           "state": "resting",
-                     *           "entries": 10,
-                     *           "counts": {
-                     *             "ready": 0,
-                     *             "account": 0,
-                     *             "member": 0,
-                     *             "invited": 0,
-                     *             "repeated": 1,
-                     *             "wrong": 2,
-                     *             "blocked": 0,
-                     *             "stopped": 0,
-                     *             "full": 0,
-                     *             "sent": 7
-                     *           },
-                     *           "done": 10,
-                     *           "total": 10,
-                     *           "perSecond": null,
-                     *           "secondsLeft": null,
-                     *           "unknownColumns": [],
-                     *           "fault": null,
-                     *           "createdBy": "Mira Tollander",
-                     *           "createdAt": "2026-11-25T14:05:33.403+00:00",
-                     *           "finishedAt": "2026-11-25T14:05:33.403+00:00",
-                     *           "encoding": "UTF-8",
-                     *           "handedInBefore": false
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfBatchView"];
                     "text/csv": string;
                 };
@@ -8152,28 +6314,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8224,28 +6365,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8285,28 +6405,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8323,16 +6422,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "text": "Jonah Pike <jonah.pike@volunteers.example>; hamish.orlo@volunteers.example",
-                 *       "name": "volunteers",
-                 *       "defaults": {
-                 *         "kind": "guest",
-                 *         "role": "view"
-                 *       }
-                 *     }
-                 */
                 "application/json": components["schemas"]["PastedRequest"];
             };
         };
@@ -8352,28 +6441,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8390,15 +6458,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "text": "Jonah Pike <jonah.pike@volunteers.example>; hamish.orlo@volunteers.example",
-                 *       "defaults": {
-                 *         "kind": "guest",
-                 *         "role": "view"
-                 *       }
-                 *     }
-                 */
                 "application/json": components["schemas"]["PastedRequest"];
             };
         };
@@ -8418,28 +6477,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8464,38 +6502,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a21306-a95b-7e38-a911-0b6010668ba1",
-                     *       "name": "harbour-day.csv",
-                     *       "format": "csv",
-                     *       "state": "resting",
-                     *       "entries": 10,
-                     *       "counts": {
-                     *         "ready": 0,
-                     *         "account": 0,
-                     *         "member": 0,
-                     *         "invited": 0,
-                     *         "repeated": 1,
-                     *         "wrong": 2,
-                     *         "blocked": 0,
-                     *         "stopped": 0,
-                     *         "full": 0,
-                     *         "sent": 7
-                     *       },
-                     *       "done": 10,
-                     *       "total": 10,
-                     *       "perSecond": null,
-                     *       "secondsLeft": null,
-                     *       "unknownColumns": [],
-                     *       "fault": null,
-                     *       "createdBy": "Mira Tollander",
-                     *       "createdAt": "2026-11-25T14:05:33.403+00:00",
-                     *       "finishedAt": "2026-11-25T14:05:33.403+00:00",
-                     *       "encoding": "UTF-8",
-                     *       "handedInBefore": false
-                     *     }
-                     */
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
@@ -8505,28 +6511,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8560,25 +6545,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "number": 1,
-                     *           "address": "runa.priel@hafenfreunde.example",
-                     *           "name": "Runa Priel",
-                     *           "kind": "guest",
-                     *           "verdict": "sent",
-                     *           "problem": null,
-                     *           "notes": [],
-                     *           "suggestion": null,
-                     *           "invitationId": "01a21306-a95b-741e-be41-1ad04f8affac",
-                     *           "state": "sent"
-                     *         }
-                     *       ],
-                     *       "next": "1"
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfBatchEntryView"];
                     "text/csv": string;
                 };
@@ -8589,28 +6555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8634,11 +6579,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "address": "hamish.orlo@volunteers.example"
-                 *     }
-                 */
                 "application/json": components["schemas"]["MendRequest"];
             };
         };
@@ -8658,28 +6598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8713,28 +6632,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8768,28 +6666,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8826,28 +6703,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8873,57 +6729,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a21306-a95b-7c56-b989-39a02ffc1e32",
-                     *           "name": "Film crew",
-                     *           "kind": "client",
-                     *           "role": "view",
-                     *           "stayDays": 14,
-                     *           "organisation": "",
-                     *           "message": "Please keep to the deck plan we agreed on.",
-                     *           "language": null,
-                     *           "version": 1,
-                     *           "gives": {
-                     *             "roles": [
-                     *               {
-                     *                 "role": "view",
-                     *                 "resource": null,
-                     *                 "until": null
-                     *               }
-                     *             ],
-                     *             "groups": [],
-                     *             "seats": []
-                     *           }
-                     *         },
-                     *         {
-                     *           "id": "01a21306-a95b-7064-8e35-ac6195d18775",
-                     *           "name": "Loan partner",
-                     *           "kind": "partner",
-                     *           "role": "edit",
-                     *           "stayDays": 365,
-                     *           "organisation": "",
-                     *           "message": "",
-                     *           "language": null,
-                     *           "version": 1,
-                     *           "gives": {
-                     *             "roles": [
-                     *               {
-                     *                 "role": "edit",
-                     *                 "resource": null,
-                     *                 "until": null
-                     *               }
-                     *             ],
-                     *             "groups": [],
-                     *             "seats": []
-                     *           }
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfPresetView"];
                     "text/csv": string;
                 };
@@ -8934,28 +6739,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -8975,14 +6759,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Visiting researcher",
-                 *       "kind": "guest",
-                 *       "role": "reader",
-                 *       "stayDays": 60
-                 *     }
-                 */
                 "application/json": components["schemas"]["PresetRequest"];
             };
         };
@@ -9011,28 +6787,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9057,30 +6812,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a21306-a95b-7c56-b989-39a02ffc1e32",
-                     *       "name": "Film crew",
-                     *       "kind": "client",
-                     *       "role": "view",
-                     *       "stayDays": 14,
-                     *       "organisation": "",
-                     *       "message": "Please keep to the deck plan we agreed on.",
-                     *       "language": null,
-                     *       "version": 1,
-                     *       "gives": {
-                     *         "roles": [
-                     *           {
-                     *             "role": "view",
-                     *             "resource": null,
-                     *             "until": null
-                     *           }
-                     *         ],
-                     *         "groups": [],
-                     *         "seats": []
-                     *       }
-                     *     }
-                     */
                     "application/json": components["schemas"]["PresetView"];
                 };
             };
@@ -9090,28 +6821,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9138,14 +6848,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Visiting researcher",
-                 *       "kind": "guest",
-                 *       "role": "reader",
-                 *       "stayDays": 90
-                 *     }
-                 */
                 "application/json": components["schemas"]["PresetRequest"];
             };
         };
@@ -9165,28 +6867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9225,28 +6906,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9276,39 +6936,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a21306-a95b-7156-950b-c16afc00ce0e",
-                     *           "label": "Harbour day crew",
-                     *           "state": "open",
-                     *           "kind": "guest",
-                     *           "role": "view",
-                     *           "until": null,
-                     *           "stayDays": 3,
-                     *           "cap": 12,
-                     *           "uses": 1,
-                     *           "domains": [
-                     *             "hafenfreunde.example"
-                     *           ],
-                     *           "needsApproval": true,
-                     *           "expiresAt": "2026-12-05T14:05:33.403+00:00",
-                     *           "message": "",
-                     *           "language": "de",
-                     *           "createdBy": "Mira Tollander",
-                     *           "createdAt": "2026-11-25T14:05:33.403+00:00",
-                     *           "version": 2,
-                     *           "gives": {
-                     *             "roles": null,
-                     *             "groups": null,
-                     *             "seats": null
-                     *           }
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfJoinLinkView"];
                     "text/csv": string;
                 };
@@ -9319,28 +6946,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9360,16 +6966,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "label": "Harbour day",
-                 *       "kind": "guest",
-                 *       "role": "view",
-                 *       "cap": 25,
-                 *       "days": 7,
-                 *       "stayDays": 3
-                 *     }
-                 */
                 "application/json": components["schemas"]["JoinLinkRequest"];
             };
         };
@@ -9398,28 +6994,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9444,34 +7019,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a21306-a95b-7156-950b-c16afc00ce0e",
-                     *       "label": "Harbour day crew",
-                     *       "state": "open",
-                     *       "kind": "guest",
-                     *       "role": "view",
-                     *       "until": null,
-                     *       "stayDays": 3,
-                     *       "cap": 12,
-                     *       "uses": 1,
-                     *       "domains": [
-                     *         "hafenfreunde.example"
-                     *       ],
-                     *       "needsApproval": true,
-                     *       "expiresAt": "2026-12-05T14:05:33.403+00:00",
-                     *       "message": "",
-                     *       "language": "de",
-                     *       "createdBy": "Mira Tollander",
-                     *       "createdAt": "2026-11-25T14:05:33.403+00:00",
-                     *       "version": 2,
-                     *       "gives": {
-                     *         "roles": null,
-                     *         "groups": null,
-                     *         "seats": null
-                     *       }
-                     *     }
-                     */
                     "application/json": components["schemas"]["JoinLinkView"];
                 };
             };
@@ -9481,28 +7028,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9536,28 +7062,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9591,28 +7096,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9649,28 +7133,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9710,41 +7173,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a1e4a0-9c1b-7eef-bfd9-62864024cbbb",
-                     *           "name": "Rosalind Keel",
-                     *           "address": "rosalind@keel-and-co.example",
-                     *           "kind": "client",
-                     *           "role": "booker",
-                     *           "isAdministrator": false,
-                     *           "state": "paused",
-                     *           "until": "2026-12-24",
-                     *           "joinedAt": "2026-11-16T13:51:33.403+00:00",
-                     *           "endedAt": null,
-                     *           "invitedBy": "Mira Tollander",
-                     *           "version": 3,
-                     *           "invitedAs": "",
-                     *           "vouchedBy": "",
-                     *           "from": null,
-                     *           "organisation": "",
-                     *           "title": "",
-                     *           "department": "",
-                     *           "manager": "",
-                     *           "country": "",
-                     *           "note": "",
-                     *           "host": "",
-                     *           "organisationId": null,
-                     *           "leads": false,
-                     *           "lastSeenAt": null,
-                     *           "linkId": null
-                     *         }
-                     *       ],
-                     *       "next": "01a1e4a09c1b7eefbfd962864024cbbb"
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfPersonView"];
                     "text/csv": string;
                 };
@@ -9755,28 +7183,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9796,15 +7203,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "step": "pause",
-                 *       "people": [
-                 *         "kit@slow-harbour-films.example"
-                 *       ],
-                 *       "reason": "between two shoots"
-                 *     }
-                 */
                 "application/json": components["schemas"]["PeopleStepRequest"];
             };
         };
@@ -9815,62 +7213,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "done": [
-                     *         {
-                     *           "id": "01a15eaa-c95b-7d26-850a-16a151654ec3",
-                     *           "name": "Kit Hollis",
-                     *           "address": "kit@slow-harbour-films.example",
-                     *           "kind": "client",
-                     *           "role": "by Slow Harbour Films",
-                     *           "isAdministrator": false,
-                     *           "state": "paused",
-                     *           "until": "2026-11-28",
-                     *           "joinedAt": "2026-10-21T13:33:33.403+00:00",
-                     *           "endedAt": null,
-                     *           "invitedBy": "Mira Tollander",
-                     *           "version": 4,
-                     *           "invitedAs": "",
-                     *           "vouchedBy": "",
-                     *           "from": null,
-                     *           "organisation": "Slow Harbour Films",
-                     *           "title": "",
-                     *           "department": "",
-                     *           "manager": "",
-                     *           "country": "",
-                     *           "note": "",
-                     *           "host": "",
-                     *           "organisationId": "01a2182d-2946-70c7-90e2-31ca19dab9ac",
-                     *           "leads": false,
-                     *           "lastSeenAt": null,
-                     *           "linkId": null
-                     *         }
-                     *       ],
-                     *       "refused": [],
-                     *       "difference": {
-                     *         "gaining": 0,
-                     *         "losing": 1,
-                     *         "total": 6,
-                     *         "changes": [
-                     *           {
-                     *             "personId": "01a15eaa-c95b-7d26-850a-16a151654ec3",
-                     *             "person": "Kit Hollis",
-                     *             "place": "Picture library",
-                     *             "before": "view",
-                     *             "after": "none"
-                     *           },
-                     *           {
-                     *             "personId": "01a15eaa-c95b-7d26-850a-16a151654ec3",
-                     *             "person": "Kit Hollis",
-                     *             "place": "Port calendar",
-                     *             "before": "view",
-                     *             "after": "none"
-                     *           }
-                     *         ]
-                     *       }
-                     *     }
-                     */
                     "application/json": components["schemas"]["PeopleStepAnswer"];
                 };
             };
@@ -9880,28 +7222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9926,36 +7247,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a0e829-df5b-7790-a102-1710f3259de5",
-                     *       "name": "Dr Ines Calloway",
-                     *       "address": "ines.calloway@saltmarsh-university.example",
-                     *       "kind": "guest",
-                     *       "role": "by Saltmarsh University",
-                     *       "isAdministrator": false,
-                     *       "state": "active",
-                     *       "until": "2026-11-27",
-                     *       "joinedAt": "2026-09-28T13:17:33.403+00:00",
-                     *       "endedAt": null,
-                     *       "invitedBy": "Teodor Brask",
-                     *       "version": 4,
-                     *       "invitedAs": "",
-                     *       "vouchedBy": "",
-                     *       "from": null,
-                     *       "organisation": "Saltmarsh University",
-                     *       "title": "",
-                     *       "department": "",
-                     *       "manager": "",
-                     *       "country": "",
-                     *       "note": "",
-                     *       "host": "",
-                     *       "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *       "leads": true,
-                     *       "lastSeenAt": null,
-                     *       "linkId": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PersonView"];
                 };
             };
@@ -9965,28 +7256,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10011,12 +7281,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "title": "Curator of instruments",
-                 *       "department": "Collection"
-                 *     }
-                 */
                 "application/json": components["schemas"]["DetailsRequest"];
             };
         };
@@ -10036,28 +7300,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10082,68 +7325,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "person": {
-                     *         "id": "01a0e829-df5b-7790-a102-1710f3259de5",
-                     *         "name": "Dr Ines Calloway",
-                     *         "address": "ines.calloway@saltmarsh-university.example",
-                     *         "kind": "guest",
-                     *         "role": "by Saltmarsh University",
-                     *         "isAdministrator": false,
-                     *         "state": "active",
-                     *         "until": "2026-11-27",
-                     *         "joinedAt": "2026-09-28T13:17:33.403+00:00",
-                     *         "endedAt": null,
-                     *         "invitedBy": "Teodor Brask",
-                     *         "version": 4,
-                     *         "invitedAs": "",
-                     *         "vouchedBy": "",
-                     *         "from": null,
-                     *         "organisation": "Saltmarsh University",
-                     *         "title": "",
-                     *         "department": "",
-                     *         "manager": "",
-                     *         "country": "",
-                     *         "note": "",
-                     *         "host": "",
-                     *         "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *         "leads": true,
-                     *         "lastSeenAt": null,
-                     *         "linkId": null
-                     *       },
-                     *       "cut": "",
-                     *       "places": [
-                     *         {
-                     *           "place": "Collection",
-                     *           "area": "Collection",
-                     *           "isResource": false,
-                     *           "level": "view",
-                     *           "cut": "",
-                     *           "paths": [
-                     *             {
-                     *               "grantId": "01a2182d-293c-7cb9-b59b-ef404f6c6560",
-                     *               "role": "reader",
-                     *               "level": "view",
-                     *               "resource": null,
-                     *               "through": "organisation",
-                     *               "throughName": "Saltmarsh University",
-                     *               "from": null,
-                     *               "until": null,
-                     *               "counts": true
-                     *             }
-                     *           ]
-                     *         }
-                     *       ],
-                     *       "duties": [],
-                     *       "grants": [],
-                     *       "groups": [],
-                     *       "seats": [
-                     *         "Reading desks"
-                     *       ],
-                     *       "owns": []
-                     *     }
-                     */
                     "application/json": components["schemas"]["PersonAccess"];
                 };
             };
@@ -10153,28 +7334,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10208,28 +7368,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10254,31 +7393,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "sequence": 56,
-                     *           "at": "2026-09-27T13:16:33.403+00:00",
-                     *           "actor": "01a057df-173b-7d0e-9b46-6f4e78c16c05",
-                     *           "actorName": "Teodor Brask",
-                     *           "via": "console",
-                     *           "action": "invitation.queued",
-                     *           "subject": "01a0e302-98fb-766f-9ea6-e6af53ed2856",
-                     *           "details": {
-                     *             "by": "Teodor Brask",
-                     *             "address": "ines.calloway@saltmarsh-university.example",
-                     *             "name": "Dr Ines Calloway",
-                     *             "kind": "guest",
-                     *             "gives": "view",
-                     *             "until": "2026-11-27"
-                     *           },
-                     *           "hash": "ee42fa718adfe087c0b6ea98a518c78090b2e07657608661a02485da23945467"
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
@@ -10288,28 +7402,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10337,12 +7430,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                     "text/csv": string;
                 };
@@ -10353,28 +7440,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10393,11 +7459,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "on": "2027-01-31"
-                 *     }
-                 */
                 "application/json": components["schemas"]["DepartureRequest"];
             };
         };
@@ -10408,51 +7469,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "person": {
-                     *         "id": "01a0e829-df5b-7790-a102-1710f3259de5",
-                     *         "name": "Dr Ines Calloway",
-                     *         "address": "ines.calloway@saltmarsh-university.example",
-                     *         "kind": "guest",
-                     *         "role": "by Saltmarsh University",
-                     *         "isAdministrator": false,
-                     *         "state": "active",
-                     *         "until": "2026-11-27",
-                     *         "joinedAt": "2026-09-28T13:17:33.403+00:00",
-                     *         "endedAt": null,
-                     *         "invitedBy": "Teodor Brask",
-                     *         "version": 4,
-                     *         "invitedAs": "",
-                     *         "vouchedBy": "",
-                     *         "from": null,
-                     *         "organisation": "Saltmarsh University",
-                     *         "title": "",
-                     *         "department": "",
-                     *         "manager": "",
-                     *         "country": "",
-                     *         "note": "",
-                     *         "host": "",
-                     *         "organisationId": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *         "leads": true,
-                     *         "lastSeenAt": null,
-                     *         "linkId": null
-                     *       },
-                     *       "on": "2027-01-31",
-                     *       "losses": [],
-                     *       "stays": [],
-                     *       "problem": {
-                     *         "type": "urn:come-aboard:problem:departure.later",
-                     *         "title": "The access of Dr Ines Calloway ends on 2026-11-27 already; ending it cannot make it longer.",
-                     *         "status": 409,
-                     *         "detail": "Give that day or an earlier one.",
-                     *         "code": "departure.later",
-                     *         "field": "on",
-                     *         "related": null
-                     *       },
-                     *       "steps": []
-                     *     }
-                     */
                     "application/json": components["schemas"]["DeparturePlanView"];
                 };
             };
@@ -10462,28 +7478,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10505,11 +7500,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "on": "2027-01-31"
-                 *     }
-                 */
                 "application/json": components["schemas"]["DepartureRequest"];
             };
         };
@@ -10529,28 +7519,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10587,28 +7556,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10638,27 +7586,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "sequence": 293,
-                     *           "at": "2026-11-26T14:05:43.582+00:00",
-                     *           "actor": "service",
-                     *           "actorName": "the service",
-                     *           "via": "mail",
-                     *           "action": "invitation.sent",
-                     *           "subject": "01a2182d-2ca5-72e4-a1d1-9e9234c23eab",
-                     *           "details": {
-                     *             "by": "the service",
-                     *             "address": "lotte.ambach@saltmarsh-university.example"
-                     *           },
-                     *           "hash": "ca29980001578c2d2858c00bbc42f4660f6e65fffe7babbb5c023896f1803faa"
-                     *         }
-                     *       ],
-                     *       "next": "293"
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                     "text/csv": string;
                 };
@@ -10669,28 +7596,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10713,16 +7619,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "whole": true,
-                     *       "entries": 293,
-                     *       "head": "ca29980001578c2d2858c00bbc42f4660f6e65fffe7babbb5c023896f1803faa",
-                     *       "faultAt": null,
-                     *       "faultCode": null,
-                     *       "faultSentence": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["RecordVerification"];
                 };
             };
@@ -10732,28 +7628,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10779,34 +7654,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "roles": [
-                     *         {
-                     *           "id": "00000000-0000-7000-8000-000000000001",
-                     *           "name": "view",
-                     *           "sentence": "See everything in the workspace.",
-                     *           "isBuiltIn": true,
-                     *           "everywhere": "view",
-                     *           "areas": [],
-                     *           "duties": [],
-                     *           "holders": 14,
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "lines": [
-                     *         {
-                     *           "what": "Collection",
-                     *           "isDuty": false,
-                     *           "cells": [
-                     *             "view",
-                     *             "contribute"
-                     *           ],
-                     *           "differs": true
-                     *         }
-                     *       ]
-                     *     }
-                     */
                     "application/json": components["schemas"]["MatrixView"];
                 };
             };
@@ -10816,28 +7663,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10863,24 +7689,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "00000000-0000-7000-8000-000000000001",
-                     *           "name": "view",
-                     *           "sentence": "See everything in the workspace.",
-                     *           "isBuiltIn": true,
-                     *           "everywhere": "view",
-                     *           "areas": [],
-                     *           "duties": [],
-                     *           "holders": 14,
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfRoleDetail"];
                     "text/csv": string;
                 };
@@ -10891,28 +7699,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -10932,18 +7719,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "pilot",
-                 *       "sentence": "See the port calendar and the berth papers.",
-                 *       "areas": [
-                 *         {
-                 *           "area": "Voyages",
-                 *           "level": "view"
-                 *         }
-                 *       ]
-                 *     }
-                 */
                 "application/json": components["schemas"]["RoleRequest"];
             };
         };
@@ -10972,28 +7747,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11018,28 +7772,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a2182d-25ec-70ca-a3ee-c0dacf48fe68",
-                     *       "name": "booker",
-                     *       "sentence": "Enter deck bookings and see your own, and know where the ship will lie.",
-                     *       "isBuiltIn": false,
-                     *       "everywhere": "none",
-                     *       "areas": [
-                     *         {
-                     *           "area": "Hire",
-                     *           "level": "contribute"
-                     *         },
-                     *         {
-                     *           "area": "Voyages",
-                     *           "level": "view"
-                     *         }
-                     *       ],
-                     *       "duties": [],
-                     *       "holders": 3,
-                     *       "version": 1
-                     *     }
-                     */
                     "application/json": components["schemas"]["RoleDetail"];
                 };
             };
@@ -11049,28 +7781,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11097,18 +7808,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "pilot",
-                 *       "sentence": "See and change the berth papers.",
-                 *       "areas": [
-                 *         {
-                 *           "area": "Voyages",
-                 *           "level": "edit"
-                 *         }
-                 *       ]
-                 *     }
-                 */
                 "application/json": components["schemas"]["RoleRequest"];
             };
         };
@@ -11128,28 +7827,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11188,28 +7866,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11235,29 +7892,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-23da-7495-8e6f-10d2a2bd6af6",
-                     *           "name": "Collection",
-                     *           "privateEntries": false,
-                     *           "needs": [],
-                     *           "resources": 2,
-                     *           "version": 1
-                     *         },
-                     *         {
-                     *           "id": "01a2182d-2444-7aa3-9bae-568126677d77",
-                     *           "name": "Hire",
-                     *           "privateEntries": true,
-                     *           "needs": [],
-                     *           "resources": 1,
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfAreaView"];
                     "text/csv": string;
                 };
@@ -11268,28 +7902,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11309,11 +7922,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Voyages"
-                 *     }
-                 */
                 "application/json": components["schemas"]["AreaRequest"];
             };
         };
@@ -11342,28 +7950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11390,11 +7977,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Voyages"
-                 *     }
-                 */
                 "application/json": components["schemas"]["AreaRequest"];
             };
         };
@@ -11414,28 +7996,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11474,28 +8035,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11527,25 +8067,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-24f7-7c89-ae36-785e660bb9ae",
-                     *           "name": "Conservation notes",
-                     *           "area": "Collection",
-                     *           "about": "What was done to which object, by whom.",
-                     *           "ownerId": "01a05d09-1cbb-7fea-aeef-77612703e7b8",
-                     *           "owner": "Ilse Varga",
-                     *           "people": 15,
-                     *           "outsiders": 7,
-                     *           "version": 1,
-                     *           "difference": null
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfResourceView"];
                     "text/csv": string;
                 };
@@ -11556,28 +8077,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11597,13 +8097,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Port calendar",
-                 *       "area": "Voyages",
-                 *       "about": "Where the ship lies, and when."
-                 *     }
-                 */
                 "application/json": components["schemas"]["ResourceRequest"];
             };
         };
@@ -11632,28 +8125,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11678,20 +8150,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a2182d-2502-74df-98e3-9f269c54eaab",
-                     *       "name": "Port calendar",
-                     *       "area": "Voyages",
-                     *       "about": "Where the ship lies, and until when.",
-                     *       "ownerId": "01a057df-173b-7d0e-9b46-6f4e78c16c05",
-                     *       "owner": "Teodor Brask",
-                     *       "people": 16,
-                     *       "outsiders": 8,
-                     *       "version": 1,
-                     *       "difference": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["ResourceView"];
                 };
             };
@@ -11701,28 +8159,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11749,13 +8186,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Port calendar",
-                 *       "area": "Voyages",
-                 *       "owner": "teodor@lantern-tide.example"
-                 *     }
-                 */
                 "application/json": components["schemas"]["ResourceRequest"];
             };
         };
@@ -11775,28 +8205,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11835,28 +8244,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11876,15 +8264,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "from": "teodor@lantern-tide.example",
-                 *       "resources": [
-                 *         "Port calendar"
-                 *       ],
-                 *       "to": "mira@lantern-tide.example"
-                 *     }
-                 */
                 "application/json": components["schemas"]["HandoverRequest"];
             };
         };
@@ -11904,28 +8283,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11963,44 +8321,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "personId": "01a0a007-af9b-7104-af30-8566325a90d4",
-                     *           "name": "Alasdair Reeve",
-                     *           "address": "alasdair@gullrock-museum.example",
-                     *           "kind": "partner",
-                     *           "organisation": "Gull Rock Port Museum",
-                     *           "level": "view",
-                     *           "cut": "",
-                     *           "until": "2027-02-24",
-                     *           "paths": [
-                     *             {
-                     *               "grantId": "01a2182d-2837-74d2-b632-f027a6dd5d73",
-                     *               "role": "view",
-                     *               "level": "view",
-                     *               "resource": "Port calendar",
-                     *               "through": "organisation",
-                     *               "throughName": "Gull Rock Port Museum",
-                     *               "from": null,
-                     *               "until": null,
-                     *               "counts": true
-                     *             }
-                     *           ]
-                     *         }
-                     *       ],
-                     *       "next": "1",
-                     *       "total": 18,
-                     *       "switchedOff": [
-                     *         {
-                     *           "holderId": "01a1b118-c6bb-75b7-8ad4-c1be6b2d4a0b",
-                     *           "name": "Jonah Pike",
-                     *           "isOrganisation": false
-                     *         }
-                     *       ]
-                     *     }
-                     */
                     "application/json": components["schemas"]["AccessPage"];
                     "text/csv": string;
                 };
@@ -12011,28 +8331,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12054,11 +8353,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "organisation": "Slow Harbour Films"
-                 *     }
-                 */
                 "application/json": components["schemas"]["SwitchRequest"];
             };
         };
@@ -12078,28 +8372,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12138,28 +8411,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12185,48 +8437,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
-                     *           "name": "Deck watch",
-                     *           "about": "Volunteers on deck when the ship is open.",
-                     *           "members": 3,
-                     *           "grants": [
-                     *             {
-                     *               "id": "01a2182d-2a84-7003-9aad-5453bee39fac",
-                     *               "role": "view",
-                     *               "holder": "Deck watch",
-                     *               "holderKind": "group",
-                     *               "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
-                     *               "resource": "Port calendar",
-                     *               "from": null,
-                     *               "until": null,
-                     *               "givenBy": "Mira Tollander",
-                     *               "givenAt": "2026-11-26T14:05:42.916+00:00",
-                     *               "version": 1
-                     *             },
-                     *             {
-                     *               "id": "01a2182d-2a90-72ec-b21b-247f9bdfc844",
-                     *               "role": "view",
-                     *               "holder": "Deck watch",
-                     *               "holderKind": "group",
-                     *               "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
-                     *               "resource": "Deck bookings",
-                     *               "from": null,
-                     *               "until": "2026-12-16",
-                     *               "givenBy": "Mira Tollander",
-                     *               "givenAt": "2026-11-26T14:05:42.928+00:00",
-                     *               "version": 1
-                     *             }
-                     *           ],
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfGroupView"];
                     "text/csv": string;
                 };
@@ -12237,28 +8447,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12278,12 +8467,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Deck watch",
-                 *       "about": "Those who keep watch in port."
-                 *     }
-                 */
                 "application/json": components["schemas"]["GroupRequest"];
             };
         };
@@ -12312,28 +8495,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12358,43 +8520,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
-                     *       "name": "Deck watch",
-                     *       "about": "Volunteers on deck when the ship is open.",
-                     *       "members": 3,
-                     *       "grants": [
-                     *         {
-                     *           "id": "01a2182d-2a84-7003-9aad-5453bee39fac",
-                     *           "role": "view",
-                     *           "holder": "Deck watch",
-                     *           "holderKind": "group",
-                     *           "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
-                     *           "resource": "Port calendar",
-                     *           "from": null,
-                     *           "until": null,
-                     *           "givenBy": "Mira Tollander",
-                     *           "givenAt": "2026-11-26T14:05:42.916+00:00",
-                     *           "version": 1
-                     *         },
-                     *         {
-                     *           "id": "01a2182d-2a90-72ec-b21b-247f9bdfc844",
-                     *           "role": "view",
-                     *           "holder": "Deck watch",
-                     *           "holderKind": "group",
-                     *           "holderId": "01a2182d-2a5f-73e1-9fb9-e1bd4f10fd17",
-                     *           "resource": "Deck bookings",
-                     *           "from": null,
-                     *           "until": "2026-12-16",
-                     *           "givenBy": "Mira Tollander",
-                     *           "givenAt": "2026-11-26T14:05:42.928+00:00",
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "version": 1
-                     *     }
-                     */
                     "application/json": components["schemas"]["GroupView"];
                 };
             };
@@ -12404,28 +8529,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12452,12 +8556,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Deck watch",
-                 *       "about": "Those who keep watch in port and at anchor."
-                 *     }
-                 */
                 "application/json": components["schemas"]["GroupRequest"];
             };
         };
@@ -12477,28 +8575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12537,28 +8614,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12588,41 +8644,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a1b118-c6bb-75b7-8ad4-c1be6b2d4a0b",
-                     *           "name": "Jonah Pike",
-                     *           "address": "jonah.pike@volunteers.example",
-                     *           "kind": "guest",
-                     *           "role": "group Deck watch",
-                     *           "isAdministrator": false,
-                     *           "state": "active",
-                     *           "until": "2026-11-29",
-                     *           "joinedAt": "2026-11-06T13:42:33.403+00:00",
-                     *           "endedAt": null,
-                     *           "invitedBy": "Mira Tollander",
-                     *           "version": 2,
-                     *           "invitedAs": "",
-                     *           "vouchedBy": "",
-                     *           "from": null,
-                     *           "organisation": "",
-                     *           "title": "",
-                     *           "department": "",
-                     *           "manager": "",
-                     *           "country": "",
-                     *           "note": "",
-                     *           "host": "",
-                     *           "organisationId": null,
-                     *           "leads": false,
-                     *           "lastSeenAt": null,
-                     *           "linkId": null
-                     *         }
-                     *       ],
-                     *       "next": "01a1b118c6bb75b78ad4c1be6b2d4a0b"
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfPersonView"];
                 };
             };
@@ -12632,28 +8653,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12675,13 +8675,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "people": [
-                 *         "jonah.pike@volunteers.example"
-                 *       ]
-                 *     }
-                 */
                 "application/json": components["schemas"]["PeopleRequest"];
             };
         };
@@ -12701,28 +8694,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12761,28 +8733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12812,57 +8763,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-2843-7d89-aa4a-19005c1bcb98",
-                     *           "name": "Copper & Canvas",
-                     *           "kind": "partner",
-                     *           "code": "CANVAS",
-                     *           "colour": "#8c4a2f",
-                     *           "reference": "LT-0031",
-                     *           "domains": [
-                     *             "copper-and-canvas.example"
-                     *           ],
-                     *           "agreementEnds": "2026-12-10",
-                     *           "isOver": false,
-                     *           "cap": 3,
-                     *           "people": 1,
-                     *           "invited": 0,
-                     *           "leads": [
-                     *             "Mei-Lin Torres"
-                     *           ],
-                     *           "contacts": [
-                     *             {
-                     *               "name": "Ottilie Gram",
-                     *               "address": "ottilie@copper-and-canvas.example",
-                     *               "title": "Workshop"
-                     *             }
-                     *           ],
-                     *           "grants": [
-                     *             {
-                     *               "id": "01a2182d-2871-7451-add4-a1d8c1b0b73a",
-                     *               "role": "contribute",
-                     *               "holder": "Copper & Canvas",
-                     *               "holderKind": "organisation",
-                     *               "holderId": "01a2182d-2843-7d89-aa4a-19005c1bcb98",
-                     *               "resource": "Conservation notes",
-                     *               "from": null,
-                     *               "until": null,
-                     *               "givenBy": "Mira Tollander",
-                     *               "givenAt": "2026-11-26T14:05:42.385+00:00",
-                     *               "version": 1
-                     *             }
-                     *           ],
-                     *           "offAt": [],
-                     *           "version": 1,
-                     *           "difference": null
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfOrganisationView"];
                     "text/csv": string;
                 };
@@ -12873,28 +8773,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12914,16 +8793,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Halyard Ropeworks",
-                 *       "kind": "partner",
-                 *       "code": "ROPE",
-                 *       "domains": [
-                 *         "halyard-ropeworks.example"
-                 *       ]
-                 *     }
-                 */
                 "application/json": components["schemas"]["OrganisationRequest"];
             };
         };
@@ -12952,28 +8821,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12998,59 +8846,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *       "name": "Saltmarsh University",
-                     *       "kind": "guest",
-                     *       "code": "SALT",
-                     *       "colour": "#4a6b2f",
-                     *       "reference": "",
-                     *       "domains": [
-                     *         "saltmarsh-university.example"
-                     *       ],
-                     *       "agreementEnds": null,
-                     *       "isOver": false,
-                     *       "cap": 400,
-                     *       "people": 2,
-                     *       "invited": 1,
-                     *       "leads": [
-                     *         "Dr Ines Calloway"
-                     *       ],
-                     *       "contacts": [
-                     *         {
-                     *           "name": "Dr Ines Calloway",
-                     *           "address": "ines.calloway@saltmarsh-university.example",
-                     *           "title": "Maritime history"
-                     *         },
-                     *         {
-                     *           "name": "Lotte Ambach",
-                     *           "address": "lotte.ambach@saltmarsh-university.example",
-                     *           "title": "Head of department"
-                     *         }
-                     *       ],
-                     *       "grants": [
-                     *         {
-                     *           "id": "01a2182d-293c-7cb9-b59b-ef404f6c6560",
-                     *           "role": "reader",
-                     *           "holder": "Saltmarsh University",
-                     *           "holderKind": "organisation",
-                     *           "holderId": "01a2182d-2913-7d42-bd3b-181589dd4588",
-                     *           "resource": null,
-                     *           "from": null,
-                     *           "until": null,
-                     *           "givenBy": "Mira Tollander",
-                     *           "givenAt": "2026-11-26T14:05:42.588+00:00",
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "offAt": [
-                     *         "Register"
-                     *       ],
-                     *       "version": 1,
-                     *       "difference": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["OrganisationView"];
                 };
             };
@@ -13060,28 +8855,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13108,14 +8882,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Halyard Ropeworks",
-                 *       "kind": "partner",
-                 *       "code": "ROPE",
-                 *       "agreementEnds": "2027-12-31"
-                 *     }
-                 */
                 "application/json": components["schemas"]["OrganisationRequest"];
             };
         };
@@ -13135,28 +8901,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13195,28 +8940,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13246,26 +8970,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a04868-59bb-7145-a480-7cd08d286fa3",
-                     *           "role": "manage",
-                     *           "holder": "Mira Tollander",
-                     *           "holderKind": "member",
-                     *           "holderId": "01a04868-59bb-7145-a480-7cd08d286fa3",
-                     *           "resource": null,
-                     *           "from": null,
-                     *           "until": null,
-                     *           "givenBy": "the operator",
-                     *           "givenAt": "2026-08-28T12:46:33.403+00:00",
-                     *           "version": 1
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfGrantView"];
                     "text/csv": string;
                 };
@@ -13276,28 +8980,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13317,18 +9000,19 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "role": "booker",
-                 *       "person": "kit@slow-harbour-films.example",
-                 *       "resource": "Deck bookings",
-                 *       "until": "2027-01-31"
-                 *     }
-                 */
                 "application/json": components["schemas"]["GrantRequest"];
             };
         };
         responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrantAnswer"];
+                };
+            };
             /** @description Made */
             201: {
                 headers: {
@@ -13344,28 +9028,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13390,12 +9053,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "role": "booker",
-                 *       "until": "2027-02-28"
-                 *     }
-                 */
                 "application/json": components["schemas"]["GrantChangeRequest"];
             };
         };
@@ -13415,28 +9072,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13475,28 +9111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13522,43 +9137,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a2182d-2c36-78dd-b298-6b085e9b97fb",
-                     *           "name": "Duty officer's berth",
-                     *           "about": "The one cabin kept for whoever is on duty.",
-                     *           "total": 1,
-                     *           "held": 1,
-                     *           "reserved": 0,
-                     *           "free": 0,
-                     *           "changesPerSeat": null,
-                     *           "changesUsed": 0,
-                     *           "changesReserved": 0,
-                     *           "changesLeft": null,
-                     *           "year": 2026,
-                     *           "version": 2
-                     *         },
-                     *         {
-                     *           "id": "01a2182d-2c16-7f3a-b39c-159aef0ecf81",
-                     *           "name": "Picture library licences",
-                     *           "about": "Licences of the picture archive.",
-                     *           "total": 4,
-                     *           "held": 3,
-                     *           "reserved": 0,
-                     *           "free": 1,
-                     *           "changesPerSeat": 1,
-                     *           "changesUsed": 0,
-                     *           "changesReserved": 0,
-                     *           "changesLeft": 4,
-                     *           "year": 2026,
-                     *           "version": 4
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfPoolView"];
                     "text/csv": string;
                 };
@@ -13569,28 +9147,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13610,13 +9167,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Picture library licences",
-                 *       "total": 4,
-                 *       "changesPerSeat": 1
-                 *     }
-                 */
                 "application/json": components["schemas"]["PoolRequest"];
             };
         };
@@ -13645,28 +9195,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13691,23 +9220,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "id": "01a2182d-2c16-7f3a-b39c-159aef0ecf81",
-                     *       "name": "Picture library licences",
-                     *       "about": "Licences of the picture archive.",
-                     *       "total": 4,
-                     *       "held": 3,
-                     *       "reserved": 0,
-                     *       "free": 1,
-                     *       "changesPerSeat": 1,
-                     *       "changesUsed": 0,
-                     *       "changesReserved": 0,
-                     *       "changesLeft": 4,
-                     *       "year": 2026,
-                     *       "version": 4
-                     *     }
-                     */
                     "application/json": components["schemas"]["PoolView"];
                 };
             };
@@ -13717,28 +9229,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13765,12 +9256,6 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                /**
-                 * @example {
-                 *       "name": "Picture library licences",
-                 *       "total": 6
-                 *     }
-                 */
                 "application/json": components["schemas"]["PoolRequest"];
             };
         };
@@ -13790,28 +9275,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13850,28 +9314,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13899,27 +9342,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "items": [
-                     *         {
-                     *           "id": "01a15982-989b-7ad3-a642-6e98e20f27ee",
-                     *           "name": "Delphine Auclair",
-                     *           "address": "delphine@slow-harbour-films.example",
-                     *           "isReservation": false,
-                     *           "since": "2026-11-26T14:05:43.333+00:00"
-                     *         },
-                     *         {
-                     *           "id": "01a15eaa-c95b-7d26-850a-16a151654ec3",
-                     *           "name": "Kit Hollis",
-                     *           "address": "kit@slow-harbour-films.example",
-                     *           "isReservation": false,
-                     *           "since": "2026-11-26T14:05:43.333+00:00"
-                     *         }
-                     *       ],
-                     *       "next": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["PageOfSeatView"];
                     "text/csv": string;
                 };
@@ -13930,28 +9352,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13973,13 +9374,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "people": [
-                 *         "kit@slow-harbour-films.example"
-                 *       ]
-                 *     }
-                 */
                 "application/json": components["schemas"]["PeopleRequest"];
             };
         };
@@ -13999,28 +9393,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14059,28 +9432,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14102,12 +9454,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "from": "ama@quayside-weddings.example",
-                 *       "to": "kit@slow-harbour-films.example"
-                 *     }
-                 */
                 "application/json": components["schemas"]["PassRequest"];
             };
         };
@@ -14127,28 +9473,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14165,21 +9490,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "subject": {
-                 *         "type": "user",
-                 *         "id": "kit@slow-harbour-films.example"
-                 *       },
-                 *       "action": {
-                 *         "name": "view"
-                 *       },
-                 *       "resource": {
-                 *         "type": "resource",
-                 *         "id": "Picture library"
-                 *       }
-                 *     }
-                 */
                 "application/json": components["schemas"]["EvaluationRequest"];
             };
         };
@@ -14190,12 +9500,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "decision": true,
-                     *       "context": null
-                     *     }
-                     */
                     "application/json": components["schemas"]["EvaluationAnswer"];
                 };
             };
@@ -14205,28 +9509,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14243,34 +9526,6 @@ export interface operations {
         };
         requestBody: {
             content: {
-                /**
-                 * @example {
-                 *       "subject": {
-                 *         "type": "user",
-                 *         "id": "kit@slow-harbour-films.example"
-                 *       },
-                 *       "evaluations": [
-                 *         {
-                 *           "action": {
-                 *             "name": "view"
-                 *           },
-                 *           "resource": {
-                 *             "type": "resource",
-                 *             "id": "Picture library"
-                 *           }
-                 *         },
-                 *         {
-                 *           "action": {
-                 *             "name": "edit"
-                 *           },
-                 *           "resource": {
-                 *             "type": "resource",
-                 *             "id": "Picture library"
-                 *           }
-                 *         }
-                 *       ]
-                 *     }
-                 */
                 "application/json": components["schemas"]["EvaluationsRequest"];
             };
         };
@@ -14281,20 +9536,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "evaluations": [
-                     *         {
-                     *           "decision": true,
-                     *           "context": null
-                     *         },
-                     *         {
-                     *           "decision": false,
-                     *           "context": null
-                     *         }
-                     *       ]
-                     *     }
-                     */
                     "application/json": components["schemas"]["EvaluationsAnswer"];
                 };
             };
@@ -14304,28 +9545,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14348,13 +9568,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    /**
-                     * @example {
-                     *       "policy_decision_point": "http://localhost:7420/api/v1/workspaces/lantern-tide",
-                     *       "access_evaluation_endpoint": "http://localhost:7420/api/v1/workspaces/lantern-tide/access/v1/evaluation",
-                     *       "access_evaluations_endpoint": "http://localhost:7420/api/v1/workspaces/lantern-tide/access/v1/evaluations"
-                     *     }
-                     */
                     "application/json": components["schemas"]["DecisionPoint"];
                 };
             };
@@ -14364,28 +9577,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": {
-                        /** @description A URI that names the code. */
-                        type?: null | string;
-                        /** @description What is wrong, as a sentence. */
-                        title: string;
-                        /**
-                         * Format: int32
-                         * @description The HTTP status.
-                         */
-                        status: number;
-                        /** @description What to do, as a sentence. */
-                        detail?: null | string;
-                        /** @description The stable code, such as `address.malformed`. */
-                        code: string;
-                        /** @description The input at fault, where there is exactly one. */
-                        field?: null | string;
-                        /**
-                         * Format: uuid
-                         * @description The id of the thing to look at instead, where there is one.
-                         */
-                        related?: null | string;
-                    };
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -1,6 +1,6 @@
 import { Timeline } from "@mantine/core";
 import type { RecordEntry } from "../api";
-import { actionText, instantText } from "./words";
+import { actionText, changesOf, instantText } from "./words";
 
 /** What happened, step by step, with who and when. */
 export function History({ entries }: { entries: RecordEntry[] }) {
@@ -11,6 +11,9 @@ export function History({ entries }: { entries: RecordEntry[] }) {
           <span className="soft">
             {instantText(entry.at)} · {entry.actorName ?? entry.actor} · through {entry.via}
           </span>
+          {changesOf(entry).map((change) => (
+            <div key={change}>{change}</div>
+          ))}
         </Timeline.Item>
       ))}
     </Timeline>

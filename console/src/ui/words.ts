@@ -69,6 +69,20 @@ export function actionText(action: string): string {
   return actions[action] ?? action;
 }
 
+/** What an entry of the record changed, each thing as it was and as it is since. */
+export function changesOf(entry: { details?: unknown }): string[] {
+  const details = (entry.details ?? {}) as Record<string, unknown>;
+  const changes: string[] = [];
+  for (const [name, value] of Object.entries(details)) {
+    if (name !== "after" && !name.endsWith(" after")) continue;
+    const thing = name === "after" ? "" : name.slice(0, -" after".length);
+    const before = details[thing ? `${thing} before` : "before"];
+    if (before === value) continue;
+    changes.push(`${thing ? `${thing}: ` : ""}${before ?? "nothing"} → ${value || "nothing"}`);
+  }
+  return changes;
+}
+
 const actions: Record<string, string> = {
   "workspace.made": "Workspace made",
   "invitation.queued": "Invited; the mail is queued",

@@ -22,7 +22,11 @@ public static class GrantEndpoints
             .ForMembers(Duties.Access)
             .WithName("listGrants")
             .Produces<Page<GrantView>>();
-        grants.MapPost("", GiveAsync).WithName("giveGrant").Produces<GrantAnswer>(201);
+        grants
+            .MapPost("", GiveAsync)
+            .WithName("giveGrant")
+            .Produces<GrantAnswer>(201)
+            .Produces<GrantAnswer>();
         grants.MapPut("/{id:guid}", ChangeAsync).WithName("changeGrant").Produces<GrantAnswer>();
         grants.MapDelete("/{id:guid}", TakeAsync).WithName("takeGrant").Produces<GrantAnswer>();
         return workspace;

@@ -40,7 +40,12 @@ public static class InterfaceDescription
         options.AddOperationTransformer(
             async (operation, context, cancellation) =>
             {
-                var problem = await context.GetOrCreateSchemaAsync(typeof(Problem), null, cancellation);
+                if (context.Document?.Components?.Schemas?.ContainsKey(nameof(Problem)) is not true)
+                    context.Document!.AddComponent(
+                        nameof(Problem),
+                        await context.GetOrCreateSchemaAsync(typeof(Problem), null, cancellation)
+                    );
+                var problem = new OpenApiSchemaReference(nameof(Problem), context.Document);
                 DescribeParameters(operation, context.Description);
                 operation.Responses ??= [];
                 Words.Describe(operation);

@@ -44,6 +44,16 @@ public sealed record InterfaceWords(
         "storage.unknown",
     ];
 
+    private static Dictionary<string, IOpenApiExample> Of(JsonNode value) =>
+        new()
+        {
+            ["lantern-tide"] = new OpenApiExample
+            {
+                Summary = "In the demo world",
+                Value = value.DeepClone(),
+            },
+        };
+
     /// <summary>Says what an operation does, what its parameters mean, and gives an example.</summary>
     public void Describe(OpenApiOperation operation)
     {
@@ -59,7 +69,7 @@ public sealed record InterfaceWords(
             && operation.RequestBody?.Content is { } asked
             && asked.TryGetValue("application/json", out var body)
         )
-            body.Example = request.DeepClone();
+            body.Examples = Of(request);
         foreach (var (status, response) in operation.Responses ?? [])
         {
             if (string.IsNullOrEmpty(response.Description) || response.Description is "OK" or "Created")
@@ -73,7 +83,7 @@ public sealed record InterfaceWords(
                 && response.Content is { } answered
                 && answered.TryGetValue("application/json", out var content)
             )
-                content.Example = answer.DeepClone();
+                content.Examples = Of(answer);
         }
     }
 }

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
@@ -49,12 +50,35 @@ public sealed class HouseSettings(WorkspaceWriter writer)
                 var row = await write.Rows.Workspaces.FirstAsync(w => w.Id == write.Workspace.Id);
                 if (expected is { } seen && seen != WorkspaceRules.VersionOf(row))
                     return CommonRefusals.Stale;
-                write.Record("rules.changed", row.Id, ("before", row.Rules ?? "none"), ("after", json));
+                var before = WorkspaceRules.ViewOf(row, visitor.World);
                 (row.Rules, row.AnswerSeconds) = (json, answer);
+                write.Record(
+                    "rules.changed",
+                    row.Id,
+                    [.. Differences(before, WorkspaceRules.ViewOf(row, visitor.World))]
+                );
                 return row;
             }
         );
         return changed.Then(row => WorkspaceRules.ViewOf(row, visitor.World));
+    }
+
+    /// <summary>What is another rule since, by the names people know; each as it was and as it is.</summary>
+    private static IEnumerable<(string Name, object? Value)> Differences(RulesView before, RulesView after)
+    {
+        var (old, now) = (Facts(before), Facts(after));
+        foreach (var (name, value) in now.Where(fact => fact.Key != "version"))
+        {
+            var was = old[name]?.ToJsonString() ?? "none";
+            var is_ = value?.ToJsonString() ?? "none";
+            if (was == is_)
+                continue;
+            yield return (name + " before", was);
+            yield return (name + " after", is_);
+        }
+
+        static JsonObject Facts(RulesView rules) =>
+            JsonSerializer.SerializeToNode(rules, JsonSerializerOptions.Web)!.AsObject();
     }
 
     /// <summary>Replaces how the workspace shows itself.</summary>
