@@ -36,7 +36,7 @@ test("a file of a thousand with forty bad rows is dropped, mended, sent and foll
   await page.getByLabel("Right address for entry 116").fill("fenno.lotse.new@copper-quay-museum.example");
   await page.getByRole("button", { name: "Mend entry 116" }).click();
   await page.getByRole("combobox", { name: "Right kind for entry 160" }).click();
-  await page.getByRole("option", { name: "guest" }).click();
+  await page.getByRole("option", { name: "partner" }).click();
   await page.getByRole("button", { name: "Mend entry 160" }).click();
   await expect(page.getByText("29 entries cannot be sent as they stand.")).toBeVisible();
 
@@ -116,7 +116,7 @@ test("pasted addresses, a preset, a join link and an approval", async ({ demo, p
   await page.getByRole("button", { name: "Approve" }).click();
   await expect(page.getByRole("link", { name: "see the person" })).toBeVisible();
   await landing.goto(`${demo.ready.url}/places`);
-  await expect(landing.getByText("The Lantern Tide")).toBeVisible();
+  await expect(landing.getByRole("heading", { name: "The Lantern Tide" })).toBeVisible();
 
   // In German the page is German from its heading to its last button.
   await landing.context().clearCookies();

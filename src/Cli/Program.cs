@@ -31,10 +31,21 @@ CommonOptions.AddTo(root);
 
 // A word that begins with @ is a part of an address here, never the name of a file with more words.
 var parsed = root.Parse(args, new ParserConfiguration { ResponseFileTokenReplacer = null });
-if (parsed.Errors.Count > 0)
+var errors = parsed.Errors.Select(error => Plainly(error.Message)).ToList();
+
+// A word with two hyphens is an option that is not there, not the name of somebody, unless "--" stands before it.
+if (parsed.Tokens.All(token => token.Type != TokenType.DoubleDash))
+    errors.AddRange(
+        parsed
+            .CommandResult.Children.OfType<ArgumentResult>()
+            .SelectMany(argument => argument.Tokens)
+            .Where(token => token.Value.StartsWith("--", StringComparison.Ordinal))
+            .Select(token => $"There is no option {token.Value} here.")
+    );
+if (errors.Count > 0)
 {
-    foreach (var error in parsed.Errors)
-        Console.Error.WriteLine(error.Message);
+    foreach (var error in errors)
+        Console.Error.WriteLine(error);
     // The help of the command that was meant, not of all of them.
     var words = new Stack<string>();
     for (SymbolResult? at = parsed.CommandResult; at is CommandResult command; at = at.Parent)
@@ -43,3 +54,15 @@ if (parsed.Errors.Count > 0)
     return ExitStatus.WrongUsage;
 }
 return await parsed.InvokeAsync();
+
+static string Plainly(string message) =>
+    message
+        .Replace(" as expected type 'System.Int32'", ": it is not a whole number", StringComparison.Ordinal)
+        .Replace(" as expected type 'System.Guid'", ": it is not an id", StringComparison.Ordinal)
+        .Replace(
+            " as expected type 'System.Boolean'",
+            ": it is neither true nor false",
+            StringComparison.Ordinal
+        )
+        .Replace("Cannot parse argument", "Cannot read", StringComparison.Ordinal)
+        .Replace(" for option ", " for ", StringComparison.Ordinal);

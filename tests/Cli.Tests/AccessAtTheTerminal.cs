@@ -299,4 +299,43 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.True(run.Status is 0, run.Error);
         return run.Output;
     }
+
+    [Fact]
+    public async Task An_end_is_planned_moved_and_taken_back_and_the_record_says_what_changed()
+    {
+        const string petra = "petra@lindqvist-family.example";
+        var person = (await demo.AboardAsync("people", "show", petra, "--json")).Json;
+        var agreed = person.GetProperty("until").GetString()!;
+        var soon = DateOnly.Parse(agreed, System.Globalization.CultureInfo.InvariantCulture).AddDays(-20);
+        Assert.Equal(
+            0,
+            (await demo.AboardAsync("people", "end", petra, "--on", $"{soon:yyyy-MM-dd}", "--yes")).Status
+        );
+        var tried = await demo.AboardAsync("people", "end", petra, "--take-back", "--dry-run");
+        Assert.Contains("Nothing was changed", tried.Error, StringComparison.Ordinal);
+        Assert.Equal(
+            $"{soon:yyyy-MM-dd}",
+            (await demo.AboardAsync("people", "show", petra, "--json")).Json.GetProperty("until").GetString()
+        );
+        Assert.Equal(0, (await demo.AboardAsync("people", "end", petra, "--take-back")).Status);
+        Assert.Equal(5, (await demo.AboardAsync("people", "end", petra, "--take-back")).Status);
+        Assert.Equal(
+            agreed,
+            (await demo.AboardAsync("people", "show", petra, "--json")).Json.GetProperty("until").GetString()
+        );
+        Assert.Contains(
+            $"last day: {soon:yyyy-MM-dd} → {agreed}",
+            await OutputOf("people", "show", petra),
+            StringComparison.Ordinal
+        );
+        // Days and times are the workspace's, and say so.
+        Assert.Contains("Europe/Lisbon", await OutputOf("people", "show", petra), StringComparison.Ordinal);
+        Assert.Contains(
+            "America/Los_Angeles",
+            await OutputOf("workspace", "change", "--time-zone", "America/Los_Angeles", "--dry-run"),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(2, (await demo.AboardAsync("workspace", "change", "--time-zone", "Atlantis")).Status);
+        Assert.Contains("Europe/Lisbon", await OutputOf("workspace", "show"), StringComparison.Ordinal);
+    }
 }

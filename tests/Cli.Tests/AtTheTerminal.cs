@@ -284,7 +284,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
         );
         Assert.StartsWith(
             "By,",
-            (await demo.AboardAsync("invitations", "figures", "--csv", "-")).Output,
+            (await demo.AboardAsync("invitations", "figures", "--csv")).Output,
             StringComparison.Ordinal
         );
         Assert.Contains(

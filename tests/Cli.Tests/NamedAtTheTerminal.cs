@@ -69,7 +69,8 @@ public sealed class NamedAtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.Equal(0, (await demo.AboardAsync(noun, "show", "Binnacle")).Status);
         var removed = await demo.AboardAsync(noun, "remove", "Binnacle", "--yes");
         Assert.Equal(0, removed.Status);
-        Assert.Contains("Removed Binnacle.", removed.Error, StringComparison.Ordinal);
+        Assert.Contains("Binnacle", removed.Output, StringComparison.Ordinal);
+        Assert.Contains($"Next: aboard {noun} list", removed.Error, StringComparison.Ordinal);
         Assert.Equal(4, (await demo.AboardAsync(noun, "remove", "Binnacle", "--yes")).Status);
     }
 
@@ -80,7 +81,13 @@ public sealed class NamedAtTheTerminal(Demo demo) : IClassFixture<Demo>
     [InlineData("organisations")]
     [InlineData("seats")]
     [InlineData("presets")]
-    public async Task A_list_as_csv_has_a_heading_and_a_line_for_each_and_words_in_every_cell(string noun)
+    [InlineData("links", "Label")]
+    [InlineData("batches")]
+    [InlineData("tokens", "Label")]
+    public async Task A_list_as_csv_has_a_heading_and_a_line_for_each_and_words_in_every_cell(
+        string noun,
+        string column = "Name"
+    )
     {
         var csv = await demo.AboardAsync(noun, "list", "--csv");
         Assert.Equal(0, csv.Status);
@@ -90,7 +97,7 @@ public sealed class NamedAtTheTerminal(Demo demo) : IClassFixture<Demo>
             StringSplitOptions.RemoveEmptyEntries
         );
         Assert.Equal(json.Length + 1, lines.Length);
-        Assert.Contains("Name", lines[0], StringComparison.Ordinal);
+        Assert.Contains(column, lines[0], StringComparison.Ordinal);
         // The name of a type in a cell would be of no use to anybody.
         Assert.DoesNotContain("ComeAboard.", csv.Output, StringComparison.Ordinal);
         Assert.DoesNotContain("System.", csv.Output, StringComparison.Ordinal);
@@ -104,6 +111,26 @@ public sealed class NamedAtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.Contains("--total", missing.Error, StringComparison.Ordinal);
         Assert.Equal(2, (await demo.AboardAsync("resources", "add", "Locker")).Status);
         Assert.Equal(2, (await demo.AboardAsync("roles", "add", "Nobody")).Status);
-        Assert.Equal(5, (await demo.AboardAsync("organisations", "add", "Us", "--kind", "staff")).Status);
+        Assert.Equal(2, (await demo.AboardAsync("organisations", "add", "Us", "--kind", "staff")).Status);
+        foreach (
+            var (words, says) in new (string[], string)[]
+            {
+                (["links", "add", "x", "--cap", "many", "--kind", "guest"], "--cap"),
+                (["people", "pause", "--raeson", "x"], "There is no option --raeson here."),
+                (["invitations", "list", "--sort"], "--sort"),
+            }
+        )
+        {
+            var wrong = await demo.AboardAsync(words);
+            Assert.Equal(2, wrong.Status);
+            Assert.Contains(says, wrong.Error, StringComparison.Ordinal);
+            // The help of the command that was meant, not of all of them.
+            Assert.Contains(
+                $"See: aboard {words[0]} {words[1]} --help",
+                wrong.Error,
+                StringComparison.Ordinal
+            );
+            Assert.DoesNotContain("System.", wrong.Error, StringComparison.Ordinal);
+        }
     }
 }

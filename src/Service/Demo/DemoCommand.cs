@@ -57,7 +57,10 @@ public static class DemoCommand
             var isNew = !File.Exists(settings.DatabasePath);
             await Commands.PrepareAsync(settings, stop);
             if (isNew)
+            {
+                Say("Making the demo world: people, invitations, mails …");
                 await world.HappenAsync(settings, smtp);
+            }
             await using var app = ServiceHost.Build(settings);
             smtp.OnReturn = report => app.Services.GetRequiredService<DeliveryReports>().TakeAsync(report);
             await app.StartAsync(stop);
@@ -70,8 +73,15 @@ public static class DemoCommand
                     token,
                     "come-aboard-demo/0"
                 );
+                Say("… areas, resources, roles, groups, organisations, seats …");
                 await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
             }
+            void Say(string what)
+            {
+                if (!json)
+                    Console.Error.WriteLine(what);
+            }
+
             if (json)
                 Console.WriteLine(
                     JsonSerializer.Serialize(
