@@ -101,7 +101,7 @@ export function PeoplePage() {
                 <Table.Th>Name</Table.Th>
                 <Table.Th visibleFrom="sm">Kind</Table.Th>
                 <Table.Th visibleFrom="sm">Role</Table.Th>
-                <Table.Th>State</Table.Th>
+                <Table.Th visibleFrom="sm">State</Table.Th>
                 <Table.Th visibleFrom="sm">Stay</Table.Th>
               </Table.Tr>
             </Table.Thead>
@@ -122,7 +122,7 @@ export function PeoplePage() {
                     </Link>
                     <div className="soft">{person.address}</div>
                     <Box hiddenFrom="sm" className="soft">
-                      <Pennant kind={person.kind} />
+                      <StateWord state={person.state} /> <Pennant kind={person.kind} />
                       {person.until && person.state !== "ended" && `, until ${dayText(person.until)}`}
                     </Box>
                   </Table.Td>
@@ -133,7 +133,7 @@ export function PeoplePage() {
                     {person.role}
                     {person.isAdministrator && <div className="soft">administrator</div>}
                   </Table.Td>
-                  <Table.Td>
+                  <Table.Td visibleFrom="sm">
                     <StateWord state={person.state} />
                   </Table.Td>
                   <Table.Td visibleFrom="sm">

@@ -173,7 +173,11 @@ export function PersonPage() {
               <Title order={2} size="h4" id="history">
                 History
               </Title>
-              <History entries={history.data?.items ?? []} />
+              {/* However much has happened, it leaves no hole beside it. */}
+              {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls has to be reached by keyboard. */}
+              <section className="long-history" tabIndex={0} aria-label="All of the history">
+                <History entries={history.data?.items ?? []} />
+              </section>
             </Stack>
           </section>
           {isChanging && <DetailsDialog people={[person]} onClose={details.close} />}
