@@ -225,6 +225,28 @@ public abstract partial class AsPractised(Harbour harbour)
     }
 
     [Fact]
+    public async Task Whose_acceptance_will_wait_for_approval_is_told_so_before_and_after()
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.Client.ChangeRulesAsync((await ship.Client.RulesAsync()) with { Approval = ["guest"] });
+        var ines = ship.Address("ines");
+        await ship.InviteAsync(ines);
+        var secret = await ship.SecretAsync(ines);
+        Assert.Contains("approved it", await ship.MailAsync(ines, "invites you"), StringComparison.Ordinal);
+        Assert.True((await ship.Client.ReadLinkAsync(secret)).NeedsApproval);
+        Assert.Null((await ship.AcceptAsync(secret, "Ines")).MemberId);
+        Assert.Contains("approve", await ship.MailAsync(ines, "answer"), StringComparison.Ordinal);
+        // Where nobody has to approve, nobody speaks of it.
+        await ship.InviteAsync(ship.Address("kofi"), "partner");
+        await ship.SecretAsync(ship.Address("kofi"));
+        Assert.DoesNotContain(
+            "approved it",
+            await ship.MailAsync(ship.Address("kofi"), "invites you"),
+            StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
     public async Task A_list_saved_as_a_file_is_the_whole_list()
     {
         var ship = await harbour.NewShipAsync();

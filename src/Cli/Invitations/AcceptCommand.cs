@@ -89,6 +89,10 @@ public static class AcceptCommand
         );
         if (session.Json)
             Session.Print(joined, WireJson.Default.AcceptAnswer);
+        else if (joined.MemberId is null)
+            Console.WriteLine(
+                $"Your answer is kept, {joined.Name}: somebody at {joined.Workspace} has to approve it before you are in. You get a mail as soon as that is done."
+            );
         else
             Console.WriteLine(
                 $"Welcome aboard, {joined.Name}: you are in {joined.Workspace} as {joined.Kind}, "
@@ -107,6 +111,8 @@ public static class AcceptCommand
         Console.WriteLine($"{offer.InvitedBy} invites {offer.Address} to {offer.Workspace} as {offer.Kind}.");
         Console.WriteLine($"  Allows     {offer.Allows}");
         Console.WriteLine($"  Until      {(offer.Until is { } day ? Texts.Plain(day) : "no end date")}");
+        if (offer.NeedsApproval)
+            Console.WriteLine("  Approval   an acceptance takes effect when somebody there has approved it");
         if (offer.HandedBy.Length > 0)
             Console.WriteLine(
                 $"  Link       handed over by {offer.HandedBy}; accepting asks for a mailed code"

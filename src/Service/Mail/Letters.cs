@@ -3,6 +3,7 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Invitations;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Workspaces;
@@ -69,7 +70,10 @@ public static class Letters
         var words = new LetterWords(
             subject.Length > 0 ? subject : workspace.Name,
             paragraphs,
-            phrases.InvitationSmall(invitation.Address, deadline, invitation.InvitedByName)
+            [
+                .. NeedsApproval(invitation, workspace) ? (string[])[phrases.Page.ApprovalNote] : [],
+                .. phrases.InvitationSmall(invitation.Address, deadline, invitation.InvitedByName),
+            ]
         )
         {
             Quote = invitation.Message,
@@ -82,6 +86,10 @@ public static class Letters
             StopLink = link + "/stop",
         };
     }
+
+    private static bool NeedsApproval(InvitationRow invitation, WorkspaceRow workspace) =>
+        invitation.NeedsApproval
+        || WorkspaceRules.Of(workspace).NeedsApproval(invitation.Kind, invitation.Bundle);
 
     public static Letter Code(
         InvitationRow invitation,
