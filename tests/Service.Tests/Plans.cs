@@ -41,7 +41,7 @@ public abstract class Plans(Harbour harbour)
     {
         var ship = await harbour.NewShipAsync();
         await FillAsync(ship);
-        using var seen = new Statements(harbour.Engine);
+        using var seen = new Statements(harbour.Database);
         await ship.InviteAsync(ship.Address("one"));
         var two = await ship.InviteAsync(ship.Address("two"));
         await ship.AcceptAsync(await ship.SecretAsync(ship.Address("one")), "One");
@@ -151,11 +151,12 @@ public abstract class Plans(Harbour harbour)
             IObserver<KeyValuePair<string, object?>>
     {
         private readonly ConcurrentBag<IDisposable> _subscriptions = [];
-        private readonly bool _isPostgres;
+        private readonly (string, string) _where;
 
-        public Statements(Engine engine)
+        public Statements(Database database)
         {
-            _isPostgres = engine == Engine.Postgres;
+            using var rows = database.Open();
+            _where = PlaceOf(rows.Database.GetDbConnection());
             _subscriptions.Add(DiagnosticListener.AllListeners.Subscribe(this));
         }
 
@@ -170,8 +171,9 @@ public abstract class Plans(Harbour harbour)
         public void OnNext(KeyValuePair<string, object?> written)
         {
             if (
-                written.Value is CommandExecutedEventData { Command: { } command, Context: { } context }
-                && context is PostgresContext == _isPostgres
+                written.Value is CommandExecutedEventData { Command: { Connection: { } connection } command }
+                // Other scenes work in the same process, on databases of their own.
+                && PlaceOf(connection) == _where
                 && IsLookedAt(command.CommandText)
             )
                 All[command.CommandText] =
@@ -192,7 +194,10 @@ public abstract class Plans(Harbour harbour)
                 subscription.Dispose();
         }
 
-        // What puts rows in finds none.
+        private static (string, string) PlaceOf(DbConnection connection) =>
+            (connection.DataSource, connection.Database);
+
+        // What puts rows in finds none, and what asks for nothing reads nothing.
         private static bool IsLookedAt(string sql) =>
             sql.TrimStart() is var text
             && (
@@ -200,6 +205,7 @@ public abstract class Plans(Harbour harbour)
                 || text.StartsWith("UPDATE", StringComparison.OrdinalIgnoreCase)
                 || text.StartsWith("DELETE", StringComparison.OrdinalIgnoreCase)
             )
+            && !text.Contains("WHERE 0", StringComparison.Ordinal)
             && !text.Contains("sqlite_master", StringComparison.Ordinal)
             && !text.Contains("pg_catalog", StringComparison.Ordinal);
     }
