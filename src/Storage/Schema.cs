@@ -4,7 +4,11 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Storage;
 
 /// <summary>A database that this program cannot work with; the message says why, and what to do.</summary>
-public sealed class UnusableDatabaseException(string message) : Exception(message);
+public sealed class UnusableDatabaseException(string message, bool isNewer = false) : Exception(message)
+{
+    /// <summary>Whether a newer program made it.</summary>
+    public bool IsNewer => isNewer;
+}
 
 /// <summary>Brings the schema of a database up to this version.</summary>
 internal sealed class Schema(Database database, string? file)
@@ -78,7 +82,8 @@ internal sealed class Schema(Database database, string? file)
         var known = context.Database.GetMigrations().ToList();
         if (applied.FirstOrDefault(one => !known.Contains(one)) is { } newer)
             throw new UnusableDatabaseException(
-                $"The schema of the database is newer than this program: it has {newer}, and the program knows nothing after {known[^1]}. Use the newer program."
+                $"The schema of the database is newer than this program: it has {newer}, and the program knows nothing after {known[^1]}. Use the newer program.",
+                isNewer: true
             );
         if (applied.Count == 0 && !makes)
             throw Missing("The database is empty.");

@@ -34,7 +34,16 @@ public sealed class BackingUp : RealService
             Path.Combine(Place.FullName, "no-database"),
             "Ahoy, this is no database."
         );
-        Check(await OfAsync("check", Path.Combine(Place.FullName, "no-database")), 1, "is no database");
+        // What is no back-up is said of the file, not of the database.
+        var none = Path.Combine(Place.FullName, "no-database");
+        Check(await OfAsync("check", none), 5, "backup.unreadable");
+        await File.WriteAllTextAsync(none, "");
+        Check(await OfAsync("check", none), 5, "backup.unreadable");
+        Check(
+            await OfAsync("backup", Path.Combine(Place.FullName, "no", "such", "place")),
+            5,
+            "file.unwritable"
+        );
         Check(await OfAsync("restore"), 1, "FILE");
 
         Settings["COMEABOARD_DATABASE__PATH"] = Path.Combine(Place.FullName, "restored.db");

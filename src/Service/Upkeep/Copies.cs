@@ -5,6 +5,7 @@ using ComeAboard.Core.Record;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Copies;
 using ComeAboard.Storage.Record;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Upkeep;
@@ -39,6 +40,11 @@ public sealed class Copies(Database database, string? place, TimeProvider clock)
             // Never over one that came meanwhile.
             File.Move(part, file, overwrite: false);
             return result;
+        }
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException)
+        {
+            Remove(part);
+            return Unwritable(file, fault);
         }
         catch
         {
@@ -77,7 +83,11 @@ public sealed class Copies(Database database, string? place, TimeProvider clock)
         var part = place is null ? Path.GetTempFileName() : place + ".part";
         try
         {
-            var copy = await OpenCopyAsync(file, part, cancellation);
+            if (!(await OpenCopyAsync(file, part, cancellation)).Try(out var copy, out var unreadable))
+            {
+                Remove(part);
+                return unreadable;
+            }
             var result = await new DatabaseCheck(copy).RunAsync(cancellation);
             if (result.Findings.Count > 0 && !allowsFindings)
             {
@@ -102,6 +112,11 @@ public sealed class Copies(Database database, string? place, TimeProvider clock)
                 File.Move(part, place, overwrite: false);
             }
             return result;
+        }
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException)
+        {
+            Remove(part);
+            return Unwritable(place ?? part, fault);
         }
         catch
         {
@@ -128,9 +143,9 @@ public sealed class Copies(Database database, string? place, TimeProvider clock)
         var part = Path.GetTempFileName();
         try
         {
-            return await new DatabaseCheck(await OpenCopyAsync(file, part, cancellation)).RunAsync(
-                cancellation
-            );
+            return (await OpenCopyAsync(file, part, cancellation)).Try(out var copy, out var unreadable)
+                ? await new DatabaseCheck(copy).RunAsync(cancellation)
+                : unreadable;
         }
         finally
         {
@@ -139,16 +154,38 @@ public sealed class Copies(Database database, string? place, TimeProvider clock)
     }
 
     // A back-up of an earlier version is brought up to date where it is copied, never where it lies.
-    private static async Task<Database> OpenCopyAsync(
+    private static async Task<Outcome<Database>> OpenCopyAsync(
         string file,
         string part,
         CancellationToken cancellation
     )
     {
-        File.Copy(file, part, overwrite: true);
+        try
+        {
+            File.Copy(file, part, overwrite: true);
+        }
+        catch (UnauthorizedAccessException fault)
+        {
+            return Unreadable(file, fault.Message);
+        }
         var copy = Database.Sqlite(part);
-        await copy.MigrateAsync(makes: false, cancellation: cancellation);
-        return copy;
+        try
+        {
+            await copy.MigrateAsync(makes: false, cancellation: cancellation);
+            return copy;
+        }
+        catch (UnusableDatabaseException unusable) when (unusable.IsNewer)
+        {
+            return Unreadable(file, unusable.Message);
+        }
+        catch (UnusableDatabaseException)
+        {
+            return Unreadable(file, "There is nothing of the service in it.");
+        }
+        catch (SqliteException fault) when (fault.SqliteErrorCode is NotADatabase or Corrupt)
+        {
+            return Unreadable(file, fault.Message);
+        }
     }
 
     /// <summary>A sign-in that ended since the back-up must not live again, and the record is told.</summary>
@@ -185,12 +222,33 @@ public sealed class Copies(Database database, string? place, TimeProvider clock)
     private static void Remove(string part)
     {
         Copying.LetGo(part);
+        if (!Directory.Exists(Path.GetDirectoryName(Path.GetFullPath(part))))
+            return;
         foreach (var ending in (ReadOnlySpan<string>)["", "-wal", "-shm", "-journal"])
             File.Delete(part + ending);
     }
 
+    private const int Corrupt = 11;
+    private const int NotADatabase = 26;
+
     private static Refusal Exists(string file, string remedy) =>
         new("file.exists", $"There is a file {file} already.", remedy, RefusalSort.Conflict);
+
+    private static Refusal Unreadable(string file, string why) =>
+        new(
+            "backup.unreadable",
+            $"{file} cannot be read as a back-up: {why}",
+            "Take another one.",
+            RefusalSort.Conflict
+        );
+
+    private static Refusal Unwritable(string file, Exception fault) =>
+        new(
+            "file.unwritable",
+            $"{file} cannot be written: {fault.Message}",
+            "Name a place that exists, with room, where you may write.",
+            RefusalSort.Conflict
+        );
 
     private static Refusal NoFile(string file) =>
         new("file.unknown", $"There is no file {file}.", "Check its name.", RefusalSort.NotFound);
