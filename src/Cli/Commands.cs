@@ -40,14 +40,7 @@ public static class Commands
             async (session, parsed, cancellation) =>
             {
                 if (csv is not null && parsed.GetValue(Csv))
-                {
-                    await using var output = Console.OpenStandardOutput();
-                    await output.WriteAsync(
-                        await session.Client.CsvAsync(csv(parsed), cancellation),
-                        cancellation
-                    );
-                    return ExitStatus.Done;
-                }
+                    return await PrintCsvAsync(session, csv(parsed), cancellation);
                 var found = await fetch(session, parsed, cancellation);
                 if (session.Json)
                     foreach (var one in found)
@@ -60,6 +53,16 @@ public static class Commands
             }
         );
         return list;
+    }
+
+    /// <summary>Prints a list as CSV, whole, as the service narrows it.</summary>
+    /// <param name="session">The session.</param>
+    /// <param name="list">The path of the list within the workspace, with what narrows it.</param>
+    /// <param name="cancellation">Stops waiting.</param>
+    public static async Task<int> PrintCsvAsync(Session session, string list, CancellationToken cancellation)
+    {
+        await Files.WriteAsync("-", await session.Client.CsvAsync(list, cancellation), cancellation);
+        return ExitStatus.Done;
     }
 
     /// <summary>A command that gets something, and prints it as JSON or in words.</summary>

@@ -44,17 +44,11 @@ public static class ResourceAccessCommand
             {
                 var name = parsed.GetValue(Resource)!;
                 if (parsed.GetValue(Commands.Csv))
-                {
-                    await using var output = Console.OpenStandardOutput();
-                    await output.WriteAsync(
-                        await session.Client.CsvAsync(
-                            $"resources/{Uri.EscapeDataString(name)}/access?format=csv",
-                            cancellation
-                        ),
+                    return await Commands.PrintCsvAsync(
+                        session,
+                        $"resources/{Uri.EscapeDataString(name)}/access?format=csv",
                         cancellation
                     );
-                    return ExitStatus.Done;
-                }
                 var found = new List<AccessLine>();
                 var limit = parsed.GetValue(CommonOptions.Limit);
                 AccessPage page;

@@ -53,17 +53,11 @@ public static class PeopleCommands
             async (session, parsed, cancellation) =>
             {
                 if (parsed.GetValue(Commands.Csv))
-                {
-                    await using var output = Console.OpenStandardOutput();
-                    await output.WriteAsync(
-                        await session.Client.CsvAsync(
-                            $"people?format=csv&state={parsed.GetValue(State)}&search={Uri.EscapeDataString(parsed.GetValue(Search) ?? "")}",
-                            cancellation
-                        ),
+                    return await Commands.PrintCsvAsync(
+                        session,
+                        $"people?format=csv&state={Uri.EscapeDataString(parsed.GetValue(State) ?? "")}&search={Uri.EscapeDataString(parsed.GetValue(Search) ?? "")}",
                         cancellation
                     );
-                    return ExitStatus.Done;
-                }
                 var found = new List<PersonView>();
                 string? cursor = null;
                 var limit = parsed.GetValue(CommonOptions.Limit);

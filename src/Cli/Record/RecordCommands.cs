@@ -39,14 +39,7 @@ public static class RecordCommands
             async (session, parsed, cancellation) =>
             {
                 if (parsed.GetValue(Commands.Csv))
-                {
-                    await Files.WriteAsync(
-                        "-",
-                        await session.Client.CsvAsync("record?format=csv", cancellation),
-                        cancellation
-                    );
-                    return ExitStatus.Done;
-                }
+                    return await Commands.PrintCsvAsync(session, "record?format=csv", cancellation);
                 var limit = parsed.GetValue(Limit);
                 var found = new List<RecordEntryView>();
                 string? cursor = null;

@@ -111,14 +111,11 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             {
                 if (!(await write.RequireAsync(Duties.People)).Try(out var actor, out var refusal))
                     return refusal;
-                if (await People.FindAsync(write.Rows, person) is not { } member)
-                    return People.NotFound;
-                if (member.IsStale(expectedVersion))
-                    return CommonRefusals.Stale;
-                var world = await write.WorldAsync();
-                if (GivingRules.ForbidsActingOn(world, actor.Id, member.Id, write.Today) is { } beyond)
-                    return beyond;
-                var facts = await Leavers.ReadAsync(write, member, actor.Id);
+                if (
+                    !(await FindAsync(write, actor, person, expectedVersion)).Try(out var leaver, out refusal)
+                )
+                    return refusal;
+                var (member, facts) = leaver;
                 if (!DeparturePlan.Withdraw(facts, write.Today).Try(out var stay, out refusal))
                     return refusal;
                 var planned = await write.Rows.Departures.FirstAsync(d =>
@@ -247,6 +244,24 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             )),
         ];
 
+    /// <summary>Somebody as they were looked at, whom whoever asks may act on, and what is known of them.</summary>
+    private static async Task<Outcome<(MemberRow Member, LeaverFacts Facts)>> FindAsync(
+        WorkspaceWrite write,
+        MemberRow actor,
+        string person,
+        int? expectedVersion
+    )
+    {
+        if (await People.FindAsync(write.Rows, person) is not { } member)
+            return People.NotFound;
+        if (member.IsStale(expectedVersion))
+            return CommonRefusals.Stale;
+        var world = await write.WorldAsync();
+        return GivingRules.ForbidsActingOn(world, actor.Id, member.Id, write.Today) is { } beyond
+            ? beyond
+            : (member, await Leavers.ReadAsync(write, member, actor.Id));
+    }
+
     private sealed record Ended(DepartureRow Row, DeparturePlan Plan);
 
     private async Task<Outcome<Ended>> EndAsync(
@@ -257,15 +272,10 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
         int? expectedVersion
     )
     {
-        if (await People.FindAsync(write.Rows, person) is not { } member)
-            return People.NotFound;
-        if (member.IsStale(expectedVersion))
-            return CommonRefusals.Stale;
-        var world = await write.WorldAsync();
-        if (GivingRules.ForbidsActingOn(world, actor.Id, member.Id, write.Today) is { } beyond)
-            return beyond;
-        var facts = await Leavers.ReadAsync(write, member, actor.Id);
-        if (!DeparturePlan.For(facts, on, write.Today).Try(out var plan, out var refusal))
+        if (!(await FindAsync(write, actor, person, expectedVersion)).Try(out var leaver, out var refusal))
+            return refusal;
+        var (member, facts) = leaver;
+        if (!DeparturePlan.For(facts, on, write.Today).Try(out var plan, out refusal))
             return refusal;
         var departure = await ReplacePlanAsync(write, member, on);
         (departure.AgreedDay, departure.KnowsAgreed) = (

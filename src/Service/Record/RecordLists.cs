@@ -71,21 +71,44 @@ public sealed class RecordLists(Database database)
                 : System.Data.IsolationLevel.Serializable
         );
         var kept = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == workspace);
-        var head = RecordHead.Empty;
-        await foreach (var row in rows.Record.AsNoTracking().OrderBy(r => r.Sequence).AsAsyncEnumerable())
+        var (head, _, fault) = await ReadThroughAsync(rows.Record, kept.RecordHead);
+        return new RecordVerification(
+            fault is null,
+            head.Sequence,
+            head.Hash,
+            fault?.Sequence,
+            fault?.Code,
+            fault?.Sentence
+        );
+    }
+
+    /// <summary>Reads a record through, against the head kept apart from it.</summary>
+    /// <param name="record">The entries of one workspace.</param>
+    /// <param name="kept">The head.</param>
+    /// <param name="cancellation">Breaks it off.</param>
+    /// <returns>How far it is good, when the last good entry was written, and the first fault; null for none.</returns>
+    public static async Task<(RecordHead Head, DateTimeOffset? Latest, RecordFault? Fault)> ReadThroughAsync(
+        IQueryable<RecordRow> record,
+        RecordHead kept,
+        CancellationToken cancellation = default
+    )
+    {
+        var (head, latest) = (RecordHead.Empty, (DateTimeOffset?)null);
+        await foreach (
+            var row in record
+                .AsNoTracking()
+                .OrderBy(r => r.Sequence)
+                .AsAsyncEnumerable()
+                .WithCancellation(cancellation)
+        )
         {
             var entry = row.ToEntry();
             if (RecordChain.Check(head, entry) is { } fault)
-                return Found(head, fault);
-            head = RecordChain.After(entry);
+                return (head, latest, fault);
+            (head, latest) = (RecordChain.After(entry), entry.At);
         }
-        return RecordChain.CheckEnd(head, kept.RecordHead) is { } cut
-            ? Found(head, cut)
-            : new RecordVerification(true, head.Sequence, head.Hash, null, null, null);
+        return (head, latest, RecordChain.CheckEnd(head, kept));
     }
-
-    private static RecordVerification Found(RecordHead head, RecordFault fault) =>
-        new(false, head.Sequence, head.Hash, fault.Sequence, fault.Code, fault.Sentence);
 
     private static RecordEntryView ViewOf(RecordRow row)
     {

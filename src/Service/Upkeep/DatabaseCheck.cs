@@ -1,6 +1,7 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Record;
+using ComeAboard.Service.Record;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Copies;
@@ -102,27 +103,16 @@ public sealed class DatabaseCheck(Database database)
         CancellationToken cancellation
     )
     {
-        var head = RecordHead.Empty;
-        await foreach (
-            var row in Of(all.Record, workspace)
-                .OrderBy(r => r.Sequence)
-                .AsAsyncEnumerable()
-                .WithCancellation(cancellation)
-        )
-        {
-            var entry = row.ToEntry();
-            if (RecordChain.Check(head, entry) is { } fault)
-            {
-                Find(workspace, fault.Code, fault.Sentence);
-                return;
-            }
-            head = RecordChain.After(entry);
-            _entries++;
-            if (_latest is null || entry.At > _latest)
-                _latest = entry.At;
-        }
-        if (RecordChain.CheckEnd(head, workspace.RecordHead) is { } cut)
-            Find(workspace, cut.Code, cut.Sentence);
+        var (head, latest, fault) = await RecordLists.ReadThroughAsync(
+            Of(all.Record, workspace),
+            workspace.RecordHead,
+            cancellation
+        );
+        _entries += head.Sequence;
+        if (latest is { } at && (_latest is null || at > _latest))
+            _latest = at;
+        if (fault is not null)
+            Find(workspace, fault.Code, fault.Sentence);
     }
 
     private async Task CountsAsync(
