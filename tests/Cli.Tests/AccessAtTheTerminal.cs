@@ -301,6 +301,32 @@ public sealed class AccessAtTheTerminal(Demo demo) : IClassFixture<Demo>
     }
 
     [Fact]
+    public async Task What_is_only_tried_changes_nothing_with_tokens_and_bounced_addresses_either()
+    {
+        var bounced = (await demo.AboardAsync("invitations", "bounced", "--json")).Output.Split('\n')[0];
+        var address = System
+            .Text.Json.JsonDocument.Parse(bounced)
+            .RootElement.GetProperty("address")
+            .GetString()!;
+        var tried = await demo.AboardAsync("invitations", "bounced", "--forget", address, "--dry-run");
+        Assert.Equal(0, tried.Status);
+        Assert.Contains("Nothing was changed", tried.Error, StringComparison.Ordinal);
+        Assert.Contains(address, await OutputOf("invitations", "bounced"), StringComparison.Ordinal);
+        Assert.Contains(
+            address,
+            (await OutputOf("invitations", "bounced", "--csv"))
+                .Split('\n')[1..]
+                .Aggregate("", (a, b) => a + b),
+            StringComparison.Ordinal
+        );
+        var made = (await demo.AboardAsync("tokens", "add", "night watch", "--json")).Json;
+        var id = made.GetProperty("id").GetGuid().ToString();
+        Assert.Equal(0, (await demo.AboardAsync("tokens", "revoke", id, "--dry-run")).Status);
+        Assert.Equal(0, (await demo.AboardAsync("tokens", "revoke", id)).Status);
+        Assert.Equal(4, (await demo.AboardAsync("tokens", "revoke", id, "--dry-run")).Status);
+    }
+
+    [Fact]
     public async Task An_end_is_planned_moved_and_taken_back_and_the_record_says_what_changed()
     {
         const string petra = "petra@lindqvist-family.example";

@@ -171,6 +171,7 @@ function RoleDialog({ role, onClose }: { role?: Role; onClose: () => void }) {
           <TextInput label="Name" required data-autofocus {...form.getInputProps("name")} />
           <TextInput
             label="What its holder can do, in one plain sentence"
+            description="So that it fits behind “You can”: Enter deck bookings and see your own."
             required
             maxLength={200}
             {...form.getInputProps("sentence")}

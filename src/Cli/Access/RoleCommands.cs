@@ -16,7 +16,8 @@ public static class RoleCommands
     };
     private static readonly Option<string?> Sentence = new("--sentence")
     {
-        Description = "What its holder can do, in one plain sentence",
+        Description =
+            "What its holder can do, in one plain sentence that fits behind \"You can\": Enter deck bookings.",
     };
     private static readonly Option<string?> Everywhere = new("--everywhere")
     {

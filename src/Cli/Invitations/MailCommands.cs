@@ -67,13 +67,15 @@ public static class MailCommands
             bounced,
             async (session, parsed, cancellation) =>
             {
-                if (parsed.GetValue(Forget) is { } address)
-                {
-                    await session.Client.ForgetBounceAsync(address, cancellation);
-                    Session.Say($"Taken off the list: {address}");
-                    return ExitStatus.Done;
-                }
+                if (parsed.GetValue(Commands.Csv))
+                    return await Commands.PrintCsvAsync(
+                        session,
+                        "bounced-addresses?format=csv",
+                        cancellation
+                    );
                 var found = (await session.Client.BouncedAddressesAsync(cancellation)).Items;
+                if (parsed.GetValue(Forget) is { } address)
+                    return await ForgetAsync(session, parsed, address, found, cancellation);
                 if (session.Json)
                     foreach (var one in found)
                         Session.Print(one, WireJson.Default.BouncedAddressView);
@@ -85,5 +87,24 @@ public static class MailCommands
             }
         );
         return bounced;
+    }
+
+    private static async Task<int> ForgetAsync(
+        Session session,
+        ParseResult parsed,
+        string address,
+        IReadOnlyList<BouncedAddressView> found,
+        CancellationToken cancellation
+    )
+    {
+        if (!parsed.GetValue(CommonOptions.DryRun))
+            await session.Client.ForgetBounceAsync(address, cancellation);
+        else if (!found.Any(one => one.Address.Equals(address, StringComparison.OrdinalIgnoreCase)))
+        {
+            Session.Say($"{address} is not on the list.");
+            return ExitStatus.NotFound;
+        }
+        Commands.Said(parsed, $"{address} taken off the list.", $"aboard invitations resend {address}");
+        return ExitStatus.Done;
     }
 }

@@ -57,13 +57,31 @@ public static class TokenCommands
                 }
             )
         );
-        var revoke = new Command("revoke", "Revoke one; it is dead on its next use") { Id };
+        var revoke = new Command("revoke", "Revoke one; it is dead on its next use")
+        {
+            Id,
+            CommonOptions.DryRun,
+        };
         Session.On(
             revoke,
             async (session, parsed, cancellation) =>
             {
-                await session.Client.RevokeTokenAsync(parsed.GetValue(Id), cancellation);
-                Session.Say("Revoked. Next: aboard tokens list");
+                var id = parsed.GetValue(Id);
+                var token = (await session.Client.TokensAsync(cancellation)).Items.FirstOrDefault(one =>
+                    one.Id == id
+                );
+                if (!parsed.GetValue(CommonOptions.DryRun))
+                    await session.Client.RevokeTokenAsync(id, cancellation);
+                else if (token is not { RevokedAt: null })
+                {
+                    Session.Say("There is no such token that still counts.");
+                    return ExitStatus.NotFound;
+                }
+                Commands.Said(
+                    parsed,
+                    $"The token {token?.Label ?? id.ToString()} revoked.",
+                    "aboard tokens list"
+                );
                 return ExitStatus.Done;
             }
         );
