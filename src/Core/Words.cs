@@ -3,6 +3,10 @@ namespace ComeAboard.Core;
 /// <summary>Reading and listing the fixed words that stand for the members of an enumeration.</summary>
 public static class Words
 {
+    /// <summary>A sentence as it goes on after a colon in English: it begins small.</summary>
+    public static string Continued(string sentence) =>
+        sentence.Length == 0 ? sentence : char.ToLowerInvariant(sentence[0]) + sentence[1..];
+
     /// <summary>The member a word stands for, in any case; null when it stands for none.</summary>
     public static T? Find<T>(string? word)
         where T : struct, Enum

@@ -107,9 +107,18 @@ public sealed class Demo : IAsyncLifetime
     public string Inbox => Ready.GetProperty("inbox").GetString()!;
     public string Url => Ready.GetProperty("url").GetString()!;
 
+    /// <summary>Where the demos of one run keep the world they make; it is gone with the run.</summary>
+    private static readonly string Kept = Directory.CreateTempSubdirectory("come-aboard-kept-").FullName;
+
+    static Demo() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Kept, true);
+
     public async ValueTask InitializeAsync()
     {
-        var environment = new Dictionary<string, string> { ["COMEABOARD_LOG"] = "Information" };
+        var environment = new Dictionary<string, string>
+        {
+            ["COMEABOARD_LOG"] = "Information",
+            ["XDG_CACHE_HOME"] = Kept,
+        };
         _process = Programs.Start(Programs.Service, environment, "demo", "--port", "0", "--json");
         _log = _process.StandardError.ReadToEndAsync();
         Ready = JsonDocument.Parse((await _process.StandardOutput.ReadLineAsync())!).RootElement;

@@ -241,20 +241,24 @@ public static class OrganisationCommands
     {
         var code = organisation.Code.Length > 0 ? $" [{organisation.Code}]" : "";
         Console.WriteLine($"{organisation.Name}{code}: {organisation.Kind}");
-        Console.WriteLine(
-            $"  agreement  {(organisation.IsOver ? "over: " : "until ")}{Texts.Day(organisation.AgreementEnds, Texts.Today)}"
+        var facts = new Beside();
+        facts.Add(
+            "agreement",
+            $"{(organisation.IsOver ? "over: " : "until ")}{Texts.Day(organisation.AgreementEnds, Texts.Today)}"
         );
-        Console.WriteLine(
-            $"  people     {organisation.People} here, {organisation.Invited} invited{(organisation.Cap is { } cap ? $", at most {cap}" : "")}"
+        facts.Add(
+            "people",
+            $"{organisation.People} here, {organisation.Invited} invited{(organisation.Cap is { } cap ? $", at most {cap}" : "")}"
         );
-        Line("reference", organisation.Reference);
-        Line("domains", string.Join(", ", organisation.Domains));
-        Line("leads", string.Join(", ", organisation.Leads));
+        facts.Add("reference", organisation.Reference);
+        facts.Add("domains", string.Join(", ", organisation.Domains));
+        facts.Add("leads", string.Join(", ", organisation.Leads));
         foreach (var grant in organisation.Grants)
-            Line("gives", Texts.Grant(grant));
-        Line("off at", string.Join(", ", organisation.OffAt));
+            facts.Add("gives", Texts.Grant(grant));
+        facts.Add("off at", string.Join(", ", organisation.OffAt));
         foreach (var contact in organisation.Contacts)
-            Line("contact", $"{contact.Name} <{contact.Address}> {contact.Title}");
+            facts.Add("contact", $"{contact.Name} <{contact.Address}> {contact.Title}");
+        facts.Print();
     }
 
     private static void Print(ColleaguesView colleagues)
@@ -266,11 +270,5 @@ public static class OrganisationCommands
             Console.WriteLine(
                 $"  {one.Address, -44} {one.Name, -22} {one.State, -10} {Texts.Day(one.Until, Texts.Today)}"
             );
-    }
-
-    private static void Line(string name, string text)
-    {
-        if (text.Length > 0)
-            Console.WriteLine($"  {name, -10} {text}");
     }
 }

@@ -155,13 +155,9 @@ public static class EndCommand
     {
         if (session.Json)
             return;
-        var output = Console.Out;
-        output.WriteLine(
+        Console.WriteLine(
             $"{plan.Person.Name} <{plan.Person.Address}>, {plan.Person.Kind}: ends {(plan.On is { } day ? $"after {Texts.Day(day, Texts.Today)}" : "at once")}"
         );
-        foreach (var loss in plan.Losses)
-            output.WriteLine($"  loses   {loss}");
-        foreach (var stays in plan.Stays)
-            output.WriteLine($"  keeps   {stays}");
+        new Beside().Add("loses", plan.Losses).Add("keeps", plan.Stays).Print();
     }
 }

@@ -151,15 +151,16 @@ public static class InvitationCommands
     private static void Describe(InvitationView invitation)
     {
         Console.WriteLine($"{invitation.Address}  {invitation.Name}");
-        Line("State", invitation.State);
-        Line("Mail", invitation.Delivery?.Sentence);
-        Line(
+        var facts = new Beside();
+        facts.Add("State", invitation.State);
+        facts.Add("Mail", invitation.Delivery?.Sentence);
+        facts.Add(
             "As",
             $"{invitation.Kind}, role {invitation.Role}, "
                 + (invitation.From is { } first ? $"from {Texts.Day(first, Texts.Today)}, " : "")
                 + (invitation.Until is { } day ? $"until {Texts.Day(day, Texts.Today)}" : "no end date")
         );
-        Line(
+        facts.Add(
             "Known as",
             string.Join(
                 ", ",
@@ -172,27 +173,22 @@ public static class InvitationCommands
                 }.Where(t => t.Length > 0)
             )
         );
-        Line("Host", invitation.Host);
+        facts.Add("Host", invitation.Host);
         if (invitation.HandedBy.Length > 0)
-            Line("Link", $"handed over by {invitation.HandedBy}: it proves no mailbox");
-        Line("Came as", invitation.CameAs);
-        Line("Note", invitation.Note);
-        Line(
+            facts.Add("Link", $"handed over by {invitation.HandedBy}: it proves no mailbox");
+        facts.Add("Came as", invitation.CameAs);
+        facts.Add("Note", invitation.Note);
+        facts.Add(
             "Invited",
             $"{Texts.Instant(invitation.CreatedAt)} by {invitation.InvitedBy}, sent again {invitation.Resends} times, reminded of {invitation.Reminders} times"
         );
-        Line("Seen", Texts.Instant(invitation.SeenAt));
-        Line("Answered", Texts.Instant(invitation.AnsweredAt));
-        Line("Answer by", $"{Texts.Instant(invitation.Deadline)} ({Texts.Zone.Id})");
+        facts.Add("Seen", Texts.Instant(invitation.SeenAt));
+        facts.Add("Answered", Texts.Instant(invitation.AnsweredAt));
+        facts.Add("Answer by", $"{Texts.Instant(invitation.Deadline)} ({Texts.Zone.Id})");
         if (invitation.NextReminderAt is { } reminder)
-            Line("Reminder", Texts.Instant(reminder));
-        Line("Id", invitation.Id.ToString());
-        Line("Message", invitation.Message.ReplaceLineEndings("\n             "));
-    }
-
-    private static void Line(string name, string? text)
-    {
-        if (!string.IsNullOrEmpty(text))
-            Console.WriteLine($"  {name, -10} {text}");
+            facts.Add("Reminder", Texts.Instant(reminder));
+        facts.Add("Id", invitation.Id.ToString());
+        facts.Add("Message", invitation.Message);
+        facts.Print();
     }
 }

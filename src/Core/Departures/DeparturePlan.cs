@@ -230,7 +230,7 @@ public sealed record DeparturePlan(
                         grant.Id,
                         grant.ResourceId is { } at && world.Resources.TryGetValue(at, out var resource)
                             ? $"The role {role.Name} at {resource.Name}{by}: {role.LevelIn(resource.AreaId).Word()}."
-                            : $"The role {role.Name} in the whole workspace{by}. {role.SentenceFor(leaver.Kind)}"
+                            : $"The role {role.Name} in the whole workspace{by}: {Words.Continued(role.SentenceFor(leaver.Kind))}"
                     )
                 );
             }

@@ -4,6 +4,7 @@ using System.Net.Sockets;
 using System.Text.Json;
 using ComeAboard.Service.Mail;
 using ComeAboard.Standins.Mail;
+using ComeAboard.Storage;
 
 namespace ComeAboard.Service.Demo;
 
@@ -23,7 +24,7 @@ public static class DemoCommand
         var data = new Option<string?>("--data")
         {
             Description =
-                "A directory to keep the world in between starts; without it the world is new each time",
+                "A directory to keep the world in between starts; without it what happened is forgotten each time",
         };
         var json = new Option<bool>("--json") { Description = "Print one JSON line when ready" };
         var demo = new Command("demo", "Run the service with the demo world and a stand-in mail server")
@@ -53,35 +54,14 @@ public static class DemoCommand
             await using var smtp = new SmtpStandin(new Inbox());
             await using var inbox = await InboxPages.StartAsync(smtp.Inbox, PortBeside(port));
             var settings = SettingsFor(port, directory.FullName, smtp.Port);
-            var world = DemoWorld.Load();
-            var isNew = !File.Exists(settings.DatabasePath);
-            await Commands.PrepareAsync(settings, stop);
-            if (isNew)
-            {
-                Say("Making the demo world: people, invitations, mails …");
-                await world.HappenAsync(settings, smtp);
-            }
-            await using var app = ServiceHost.Build(settings);
-            smtp.OnReturn = report => app.Services.GetRequiredService<DeliveryReports>().TakeAsync(report);
-            await app.StartAsync(stop);
-            var token = await world.NewTokenAsync(app.Services);
-            if (isNew)
-            {
-                using var client = new Client.AboardClient(
-                    settings.PublicUrl,
-                    world.Workspaces[0].ShortName,
-                    token,
-                    "come-aboard-demo/0"
-                );
-                Say("… areas, resources, roles, groups, organisations, seats …");
-                await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
-            }
-            void Say(string what)
-            {
-                if (!json)
-                    Console.Error.WriteLine(what);
-            }
-
+            var (app, token) = await StartAsync(
+                settings,
+                smtp,
+                json ? _ => { } : Console.Error.WriteLine,
+                stop
+            );
+            await using var running = app;
+            var ship = DemoWorld.Load().Workspaces[0];
             if (json)
                 Console.WriteLine(
                     JsonSerializer.Serialize(
@@ -90,13 +70,13 @@ public static class DemoCommand
                             ready = true,
                             url = settings.PublicUrl.ToString().TrimEnd('/'),
                             inbox = inbox.Url.ToString().TrimEnd('/'),
-                            workspace = world.Workspaces[0].ShortName,
+                            workspace = ship.ShortName,
                             adminToken = token,
                         }
                     )
                 );
             else
-                Introduce(settings, inbox, world, token);
+                Introduce(settings, inbox, token);
             await app.WaitForShutdownAsync(stop);
             return 0;
         }
@@ -105,6 +85,59 @@ public static class DemoCommand
             if (data is null)
                 directory.Delete(true);
         }
+    }
+
+    /// <summary>The service at work on the demo world, with an API token of its administrator.</summary>
+    private static async Task<(WebApplication, string Token)> StartAsync(
+        ServiceSettings settings,
+        SmtpStandin smtp,
+        Action<string> say,
+        CancellationToken stop
+    )
+    {
+        var world = DemoWorld.Load();
+        var ship = world.Workspaces[0];
+        var kept = new KeptWorld(
+            KeptWorld.UsualPlace(),
+            settings.PublicUrl,
+            DateTimeOffset.UtcNow,
+            TimeZoneInfo.FindSystemTimeZoneById(ship.TimeZone)
+        );
+        var isThere = File.Exists(settings.DatabasePath);
+        // On a database of the operator's own, what was kept of another does not help.
+        var token =
+            isThere || settings.Engine != Engine.Sqlite
+                ? null
+                : await kept.TakeAsync(settings.DatabasePath, smtp.Inbox);
+        var isNew = !isThere && token is null;
+        var preparing = Task.Run(() => Commands.PrepareAsync(settings, stop), stop);
+        if (isNew)
+        {
+            say("Making the demo world of today: people, invitations, mails …");
+            await preparing;
+            await world.HappenAsync(settings, smtp);
+        }
+        var app = ServiceHost.Build(settings);
+        await preparing;
+        smtp.OnReturn = report => app.Services.GetRequiredService<DeliveryReports>().TakeAsync(report);
+        await app.StartAsync(stop);
+        token ??= await world.NewTokenAsync(app.Services);
+        if (isNew)
+        {
+            using var client = new Client.AboardClient(
+                settings.PublicUrl,
+                ship.ShortName,
+                token,
+                "come-aboard-demo/0"
+            );
+            say(
+                "… areas, resources, roles, groups, organisations, seats (kept: today's next start takes seconds) …"
+            );
+            await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
+            if (settings.Engine == Engine.Sqlite)
+                await kept.KeepAsync(settings.OpenDatabase(), smtp.Inbox, token);
+        }
+        return (app, token);
     }
 
     private static ServiceSettings SettingsFor(int port, string directory, int smtpPort)
@@ -131,8 +164,9 @@ public static class DemoCommand
         );
     }
 
-    private static void Introduce(ServiceSettings settings, InboxPages inbox, DemoWorld world, string token)
+    private static void Introduce(ServiceSettings settings, InboxPages inbox, string token)
     {
+        var world = DemoWorld.Load();
         var ship = world.Workspaces[0];
         Console.WriteLine(
             $"""

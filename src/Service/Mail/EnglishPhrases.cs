@@ -32,7 +32,7 @@ internal sealed class EnglishPhrases : Phrases
                 Level.Edit => $"See and change {resource}.",
                 _ => $"See, change and arrange {resource}.",
             }
-            : $"{resource}: {char.ToLowerInvariant(role.Sentence[0])}{role.Sentence[1..]}";
+            : $"{resource}: {Words.Continued(role.Sentence)}";
 
     public override string NothingYet => "Nothing yet: somebody there decides what you may do.";
 

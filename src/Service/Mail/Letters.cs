@@ -296,5 +296,5 @@ public static class Letters
 
     // A sentence that goes on after a colon begins small in English; a German one after a colon may stay as it is.
     private static string Lower(Phrases phrases, string sentence) =>
-        phrases.Language == "en" ? char.ToLowerInvariant(sentence[0]) + sentence[1..] : sentence;
+        phrases.Language == "en" ? Words.Continued(sentence) : sentence;
 }

@@ -28,11 +28,14 @@ public sealed class Inbox
     public int Count => Volatile.Read(ref _count);
 
     /// <summary>Takes a mail.</summary>
-    public void Add(IReadOnlyList<string> recipients, MimeMessage message)
+    /// <param name="recipients">The envelope recipients.</param>
+    /// <param name="message">The message itself.</param>
+    /// <param name="at">When it arrived; now when left out.</param>
+    public void Add(IReadOnlyList<string> recipients, MimeMessage message, DateTimeOffset? at = null)
     {
         lock (_lock)
         {
-            _mails.AddFirst(new ReceivedMail(++_count, DateTimeOffset.UtcNow, recipients, message));
+            _mails.AddFirst(new ReceivedMail(++_count, at ?? DateTimeOffset.UtcNow, recipients, message));
             if (_mails.Count > Capacity)
                 _mails.RemoveLast();
         }

@@ -35,7 +35,10 @@ public sealed class InboxPages : IAsyncDisposable
     /// <param name="port">The port, or 0 for any free one.</param>
     public static async Task<InboxPages> StartAsync(Inbox inbox, int port = 0)
     {
-        var builder = WebApplication.CreateSlimBuilder();
+        // Looks for no settings of its own: the directory it is started in may be large, and would be watched.
+        var builder = WebApplication.CreateEmptyBuilder(new WebApplicationOptions());
+        builder.WebHost.UseKestrelCore();
+        builder.Services.AddRoutingCore();
         builder.Logging.ClearProviders();
         builder.WebHost.ConfigureKestrel(kestrel => kestrel.Listen(IPAddress.Loopback, port));
         var app = builder.Build();

@@ -1,0 +1,153 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Standins.Mail;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Copies;
+using ComeAboard.Storage.Mail;
+using Microsoft.EntityFrameworkCore;
+using MimeKit;
+
+namespace ComeAboard.Service.Demo;
+
+/// <summary>
+/// The demo world as it was when it had been made, kept until the day is over: its days are counted from today, so
+/// that tomorrow's is another one. A program that was built anew makes its own.
+/// </summary>
+internal sealed class KeptWorld
+{
+    private const UnixFileMode Own =
+        UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(5);
+
+    private readonly string _place;
+    private readonly string _directory;
+    private readonly string _url;
+
+    /// <param name="place">Where such worlds are kept, beside each other.</param>
+    /// <param name="url">Where the service is reached: its mails hold links to it.</param>
+    /// <param name="now">The instant from which the days of this one count.</param>
+    /// <param name="zone">The time zone of its people.</param>
+    public KeptWorld(string place, Uri url, DateTimeOffset now, TimeZoneInfo zone)
+    {
+        (_place, _url) = (place, url.ToString().TrimEnd('/'));
+        _directory = Path.Combine(place, $"{now:yyyy-MM-dd}-{Days.Of(now, zone):dd}-{ProgramMark()}");
+    }
+
+    private string Rows => Path.Combine(_directory, "come-aboard.db");
+    private string Rest => Path.Combine(_directory, "rest.json");
+
+    /// <summary>Where one user's worlds are kept: in the cache directory of the XDG Base Directory Specification.</summary>
+    public static string UsualPlace() =>
+        Path.Combine(
+            Environment.GetEnvironmentVariable("XDG_CACHE_HOME") is { Length: > 0 } cache
+                ? cache
+                : Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), ".cache"),
+            "come-aboard",
+            "demo"
+        );
+
+    /// <summary>Lays the world out, when it is kept: its database to a path, its mails into an inbox.</summary>
+    /// <returns>Its administrator's API token; null when it has to be made.</returns>
+    public async Task<string?> TakeAsync(string database, Inbox inbox)
+    {
+        try
+        {
+            await using var file = File.OpenRead(Rest);
+            var rest = (await JsonSerializer.DeserializeAsync<KeptRest>(file))!;
+            foreach (var mail in rest.Mails)
+                inbox.Add(mail.Recipients, await mail.ReadAsync(rest.Url, _url), mail.At);
+            File.Copy(Rows, database);
+            return rest.Token;
+        }
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or JsonException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>Keeps the world, once its mails have gone out. A place that cannot be written to keeps nothing.</summary>
+    public async Task KeepAsync(Database database, Inbox inbox, string token)
+    {
+        if (!await HasSentAllAsync(database))
+            return;
+        var making = $"{_directory}.{Guid.NewGuid():N}";
+        try
+        {
+            Directory.CreateDirectory(_place, Own);
+            ForgetOtherDays();
+            Directory.CreateDirectory(making, Own);
+            await Copying.SaveAsync(database, Path.Combine(making, Path.GetFileName(Rows)));
+            await using (var file = File.Create(Path.Combine(making, Path.GetFileName(Rest))))
+                await JsonSerializer.SerializeAsync(
+                    file,
+                    new KeptRest(_url, token, [.. inbox.To().Reverse().Select(KeptMail.Of)])
+                );
+            if (Directory.Exists(_directory))
+                Directory.Delete(making, true);
+            else
+                Directory.Move(making, _directory);
+        }
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException) { }
+    }
+
+    private void ForgetOtherDays()
+    {
+        var today = Path.GetFileName(_directory)[..10];
+        foreach (var other in Directory.EnumerateDirectories(_place))
+            if (!Path.GetFileName(other).StartsWith(today, StringComparison.Ordinal))
+                Directory.Delete(other, true);
+    }
+
+    private static async Task<bool> HasSentAllAsync(Database database)
+    {
+        for (var end = DateTimeOffset.UtcNow + LongestWait; DateTimeOffset.UtcNow < end; )
+        {
+            await using var rows = database.Open();
+            if (!await rows.Deliveries.IgnoreQueryFilters().AnyAsync(mail => mail.State == DeliveryState.Due))
+                return true;
+            await Task.Delay(50);
+        }
+        return false;
+    }
+
+    /// <summary>Differs between two programs that could make different worlds.</summary>
+    private static string ProgramMark()
+    {
+        var modules = new[]
+        {
+            typeof(KeptWorld),
+            typeof(Database),
+            typeof(Core.Refusal),
+            typeof(Inbox),
+            typeof(Client.AboardClient),
+        };
+        var ids = modules.SelectMany(type => type.Module.ModuleVersionId.ToByteArray()).ToArray();
+        return Convert.ToHexStringLower(SHA256.HashData(ids))[..12];
+    }
+
+    private sealed record KeptRest(string Url, string Token, IReadOnlyList<KeptMail> Mails);
+
+    private sealed record KeptMail(DateTimeOffset At, IReadOnlyList<string> Recipients, byte[] Message)
+    {
+        public static KeptMail Of(ReceivedMail mail)
+        {
+            using var bytes = new MemoryStream();
+            mail.Message.WriteTo(bytes);
+            return new KeptMail(mail.At, mail.Recipients, bytes.ToArray());
+        }
+
+        /// <summary>The mail, its links leading to where the service is reached now.</summary>
+        public async Task<MimeMessage> ReadAsync(string from, string to)
+        {
+            var message = await MimeMessage.LoadAsync(new MemoryStream(Message));
+            if (from == to)
+                return message;
+            foreach (var part in message.BodyParts.OfType<TextPart>())
+                part.Text = part.Text.Replace(from, to, StringComparison.Ordinal);
+            foreach (var header in message.Headers.Where(header => header.Value.Contains(from)))
+                header.Value = header.Value.Replace(from, to, StringComparison.Ordinal);
+            return message;
+        }
+    }
+}
