@@ -1,6 +1,7 @@
 # make demo   builds what is needed and runs the service with the demo world; Ctrl-C stops it
 # make test   installs what the tests need and runs them all
 # make build  leaves bin/come-aboard and bin/aboard, ready to run
+# make mutants  changes Core in one small way at a time and looks whether its tests notice; make mutants FOLDER=Access looks at one folder
 # make bench  measures against the bare engines; make bench ROW=V4 measures one row
 
 SHELL := bash
@@ -16,7 +17,7 @@ SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' 
 CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
 CONSOLE_SOURCES := $(wildcard console/*.json console/*.ts console/*.mjs console/index.html) $(shell find console/src -type f)
 
-.PHONY: build demo test bench types format check clean
+.PHONY: build demo test bench mutants types format check clean
 .DELETE_ON_ERROR:
 
 build: bin/come-aboard bin/aboard
@@ -60,6 +61,9 @@ test:
 
 bench: build
 	scripts/bench $(ROW)
+
+mutants:
+	scripts/mutants $(FOLDER)
 
 # The description of the interface and the console's types are kept in the repository; a test tells when they are old.
 types: out/service.stamp console/node_modules/.stamp

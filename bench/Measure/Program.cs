@@ -25,7 +25,7 @@ foreach (var row in wanted)
             "V2" => await Deciding.MeasureAsync(),
             "V3" => await Listing.MeasureAsync(),
             "V5" => await Sending.MeasureAsync(),
-            "V4" => await Inviting.MeasureAsync(),
+            "V4" => (await Inviting.MeasureAsync()).Concat(await InvitingAmongMany.MeasureAsync()),
             "V8" => ClientStart.Measure(),
             "V9" => await ServiceStart.MeasureAsync(),
             "V10" => ConsoleSize.Measure().Concat(await Scrolling.MeasureAsync()),

@@ -53,14 +53,7 @@ public static class Sending
             var csv = new StringBuilder("Address,Kind,Role\n");
             for (var n = 0; n < Mails; n++)
                 csv.Append($"sailor{n}@harbour.example,guest,view\n");
-            var batch = await client.AddBatchAsync(
-                new MemoryStream(Encoding.UTF8.GetBytes(csv.ToString())),
-                "sailors.csv",
-                new BatchDefaults(),
-                true
-            );
-            while ((await client.BatchAsync(batch.Id)).State == "reading")
-                await Task.Delay(50);
+            await Importing.InAsync(client, Encoding.UTF8.GetBytes(csv.ToString()), Mails);
         }
         Places.End(service);
         await using var server = new SmtpStandin(new Inbox());

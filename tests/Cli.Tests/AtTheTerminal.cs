@@ -70,7 +70,7 @@ public sealed class AtTheTerminal(Demo demo) : IClassFixture<Demo>
 
         var plan = await demo.AboardAsync("people", "end", address, "--dry-run");
         Assert.Contains(
-            "loses   The role view in the whole workspace.",
+            "loses   The role view in the whole workspace: see",
             plan.Output,
             StringComparison.Ordinal
         );

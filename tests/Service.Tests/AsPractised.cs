@@ -106,6 +106,38 @@ public abstract partial class AsPractised(Harbour harbour)
         Assert.Equal("active", (await ship.Client.PersonAsync(ship.Administrator)).State);
     }
 
+    [Theory]
+    [InlineData("access.paused")]
+    [InlineData("access.not-begun")]
+    public async Task Whoever_is_kept_out_for_now_can_leave_for_good_and_do_nothing_else(string why)
+    {
+        var ship = await harbour.NewShipAsync();
+        var (kofi, today) = (ship.Address("kofi"), (await ship.Client.WorkspaceAsync()).Today);
+        await ship.Client.SendInvitationAsync(
+            new InvitationRequest(kofi, "guest", "view")
+            {
+                From = why == "access.not-begun" ? today.AddDays(5) : null,
+            },
+            "kofi"
+        );
+        await ship.AcceptAsync(await ship.SecretAsync(kofi), "Kofi");
+        if (why == "access.paused")
+            await ship.Client.PeopleStepsAsync(new PeopleStepRequest("pause", [kofi], Reason: "Ashore"));
+        using var browser = await ship.BrowserOfAsync(kofi);
+        var path = new Uri($"/places/{ship.Name}/leave", UriKind.Relative);
+        Assert.Contains(
+            why,
+            await (
+                await browser.GetAsync(new Uri(ship.Path("/record"), UriKind.Relative))
+            ).Content.ReadAsStringAsync(),
+            StringComparison.Ordinal
+        );
+        var page = WebUtility.HtmlDecode(await browser.GetStringAsync(path));
+        Assert.Equal(HttpStatusCode.OK, (await browser.PostAsync(path, TokenOf(page))).StatusCode);
+        Assert.Equal("ended", (await ship.Client.PersonAsync(kofi)).State);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await browser.GetAsync(path)).StatusCode);
+    }
+
     [Fact]
     public async Task Whose_stay_has_not_begun_is_told_so_when_signing_in()
     {
@@ -133,6 +165,45 @@ public abstract partial class AsPractised(Harbour harbour)
                 )
             )
         );
+    }
+
+    [Fact]
+    public async Task What_is_only_tried_is_decided_as_it_would_be_and_leaves_nothing()
+    {
+        var ship = await harbour.NewShipAsync();
+        var (rules, before) = (await ship.Client.RulesAsync(), await ship.Client.WorkspaceAsync());
+        var token = (await ship.Client.AddTokenAsync(new TokenRequest("deck"))).Id;
+        var entries = (await ship.Client.VerifyRecordAsync()).Entries;
+        var looks = new AppearanceView("The Gull", null, "de", null) { Version = before.Appearance };
+
+        Assert.Equal(
+            10,
+            (await ship.Client.ChangeRulesAsync(rules with { AnswerDays = 10 }, true)).AnswerDays
+        );
+        Assert.Equal("de", (await ship.Client.ChangeAppearanceAsync(looks, true)).Language);
+        Assert.Equal("", (await ship.Client.AddTokenAsync(new TokenRequest("more"), true)).Token);
+        await ship.Client.RevokeTokenAsync(token, true);
+        Assert.Equal(
+            "rules.out-of-range",
+            await CodeOf(ship.Client.ChangeRulesAsync(rules with { AnswerDays = -1 }, true))
+        );
+        Assert.Equal(
+            "workspace.time-zone",
+            await CodeOf(
+                ship.Client.ChangeAppearanceAsync(looks with { TimeZone = "Atlantis/Harbour" }, true)
+            )
+        );
+        Assert.Equal(
+            "token.days",
+            await CodeOf(ship.Client.AddTokenAsync(new TokenRequest("long", 366), true))
+        );
+        Assert.Equal("not-found", await CodeOf(ship.Client.RevokeTokenAsync(Guid.NewGuid(), true)));
+        Assert.Equal("not-found", await CodeOf(ship.Client.ForgetBounceAsync(ship.Address("ines"), true)));
+
+        Assert.Equal(entries, (await ship.Client.VerifyRecordAsync()).Entries);
+        Assert.Equal(rules.AnswerDays, (await ship.Client.RulesAsync()).AnswerDays);
+        Assert.Equal(before.Language, (await ship.Client.WorkspaceAsync()).Language);
+        Assert.Null((await ship.Client.TokensAsync()).Items.Single(one => one.Id == token).RevokedAt);
     }
 
     [Fact]

@@ -7,7 +7,7 @@ namespace ComeAboard.Service.Tests;
 public sealed class Described
 {
     [Fact]
-    public void Every_operation_has_its_line_its_parameters_and_an_example_of_what_it_takes()
+    public void Every_operation_has_its_line_its_parameters_and_examples_that_fit()
     {
         var lacking = new List<string>();
         foreach (var (name, operation) in Contract.All)
@@ -24,6 +24,23 @@ public sealed class Described
                 && body["examples"] is null
             )
                 lacking.Add($"{name} has no example of what it takes");
+            foreach (var (status, answer) in operation["responses"]!.AsObject())
+            {
+                if (!status.StartsWith('2') || answer!["content"]?["application/json"] is not { } content)
+                    continue;
+                if (content["examples"]?["lantern-tide"]?["value"] is not { } shown)
+                    lacking.Add($"{name} has no example of what it answers");
+                else if (
+                    Contract.FaultOf(
+                        name,
+                        int.Parse(status),
+                        "application/json",
+                        System.Text.Encoding.UTF8.GetBytes(shown.ToJsonString())
+                    ) is
+                    { } fault
+                )
+                    lacking.Add($"{name}: its example does not fit: {fault}");
+            }
         }
         Assert.Empty(lacking);
     }

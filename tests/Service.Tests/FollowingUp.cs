@@ -219,7 +219,11 @@ public abstract class FollowingUp(Harbour harbour)
             (await ship.Client.InvitationAsync(sent.Id)).Delivery!.Sentence
         );
 
-        var answer = await HandIn(ship, DeliveryReport.Failed(ines, mail, "5.2.2 The mailbox is full"));
+        var full = DeliveryReport.Failed(ines, mail, "5.2.2 The mailbox is full");
+        // Tried first: it is read, and nothing comes of it.
+        Assert.Equal("bounced", (await HandIn(ship, full, dryRun: true)).Results.Single().State);
+        Assert.Equal("sent", (await ship.Client.InvitationAsync(sent.Id)).State);
+        var answer = await HandIn(ship, full);
         Assert.Equal(
             ("bounced", sent.Id),
             (answer.Results.Single().State, answer.Results.Single().InvitationId!.Value)
@@ -231,15 +235,17 @@ public abstract class FollowingUp(Harbour harbour)
             (await ship.Client.BouncedAddressesAsync()).Items.Single().Sentence,
             StringComparison.Ordinal
         );
+        await ship.Client.ForgetBounceAsync(ines, dryRun: true);
+        Assert.Single((await ship.Client.BouncedAddressesAsync()).Items);
         await ship.Client.ForgetBounceAsync(ines);
         Assert.Equal("queued", (await ship.Client.ResendInvitationAsync(sent.Id)).State);
 
-        static Task<ReportAnswer> HandIn(Ship to, MimeMessage report)
+        static Task<ReportAnswer> HandIn(Ship to, MimeMessage report, bool dryRun = false)
         {
             var stream = new MemoryStream();
             report.WriteTo(stream);
             stream.Position = 0;
-            return to.Client.TakeReportAsync(stream);
+            return to.Client.TakeReportAsync(stream, dryRun);
         }
     }
 

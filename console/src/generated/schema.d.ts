@@ -4865,7 +4865,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -4897,7 +4900,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -4929,7 +4935,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -4965,7 +4974,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -4994,13 +5006,19 @@ export interface operations {
     };
     changeRules: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
             header?: {
                 /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5033,13 +5051,19 @@ export interface operations {
     };
     changeAppearance: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
             header?: {
                 /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5078,7 +5102,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5108,10 +5135,16 @@ export interface operations {
     };
     addToken: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5122,6 +5155,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewToken"];
+                };
+            };
             /** @description Made */
             201: {
                 headers: {
@@ -5144,10 +5186,16 @@ export interface operations {
     };
     revokeToken: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -5186,7 +5234,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5222,7 +5273,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5252,10 +5306,16 @@ export interface operations {
     };
     forgetBouncedAddress: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description A mail address. */
                 address: string;
@@ -5284,10 +5344,16 @@ export interface operations {
     };
     takeDeliveryReport: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5322,7 +5388,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5356,12 +5425,18 @@ export interface operations {
                 format?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5396,12 +5471,18 @@ export interface operations {
                 format?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5434,7 +5515,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5469,7 +5553,10 @@ export interface operations {
                 "Idempotency-Key"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5505,7 +5592,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5540,11 +5630,20 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description Which mail: invitation or reminder. */
+                /**
+                 * @description Which mail: invitation or reminder.
+                 * @example invitation
+                 */
                 letter: string;
-                /** @description A language, as a BCP 47 tag: en or de. */
+                /**
+                 * @description A language, as a BCP 47 tag: en or de.
+                 * @example de
+                 */
                 language: string;
             };
             cookie?: never;
@@ -5580,11 +5679,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description Which mail: invitation or reminder. */
+                /**
+                 * @description Which mail: invitation or reminder.
+                 * @example invitation
+                 */
                 letter: string;
-                /** @description A language, as a BCP 47 tag: en or de. */
+                /**
+                 * @description A language, as a BCP 47 tag: en or de.
+                 * @example de
+                 */
                 language: string;
             };
             cookie?: never;
@@ -5614,11 +5722,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description Which mail: invitation or reminder. */
+                /**
+                 * @description Which mail: invitation or reminder.
+                 * @example invitation
+                 */
                 letter: string;
-                /** @description A language, as a BCP 47 tag: en or de. */
+                /**
+                 * @description A language, as a BCP 47 tag: en or de.
+                 * @example de
+                 */
                 language: string;
             };
             cookie?: never;
@@ -5654,7 +5771,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5700,7 +5820,10 @@ export interface operations {
                 sort?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
                 /** @description Only those of this list, by id. */
                 batch?: string;
@@ -5709,7 +5832,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5745,7 +5871,10 @@ export interface operations {
                 "Idempotency-Key"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -5781,7 +5910,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -5818,7 +5950,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -5856,7 +5991,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -5890,7 +6028,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -5927,7 +6068,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -5961,7 +6105,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -5998,7 +6145,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6032,7 +6182,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6066,7 +6219,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6104,7 +6260,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6142,7 +6301,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6180,7 +6342,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6214,7 +6379,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6250,7 +6418,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6286,12 +6457,18 @@ export interface operations {
                 format?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6324,7 +6501,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6375,7 +6555,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6415,7 +6598,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6451,7 +6637,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6487,7 +6676,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6525,12 +6717,18 @@ export interface operations {
                 verdict?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6568,7 +6766,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6608,7 +6809,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6642,7 +6846,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -6674,14 +6881,20 @@ export interface operations {
     batchTemplate: {
         parameters: {
             query?: {
-                /** @description A language, as a BCP 47 tag: en or de. */
+                /**
+                 * @description A language, as a BCP 47 tag: en or de.
+                 * @example de
+                 */
                 language?: string;
                 /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
                 format?: string;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6716,7 +6929,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6752,7 +6968,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6797,7 +7016,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -6839,7 +7061,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -6882,7 +7107,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -6918,12 +7146,18 @@ export interface operations {
                 format?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -6959,7 +7193,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7004,7 +7241,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -7038,7 +7278,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -7072,7 +7315,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -7109,7 +7355,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -7155,12 +7404,18 @@ export interface operations {
                 Organisation?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7196,7 +7451,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7232,9 +7490,15 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7272,9 +7536,15 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7310,9 +7580,15 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7344,9 +7620,15 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7378,9 +7660,15 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7415,9 +7703,15 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7450,9 +7744,15 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7491,9 +7791,15 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7532,9 +7838,15 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -7568,12 +7880,18 @@ export interface operations {
                 format?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7606,7 +7924,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7641,7 +7962,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7676,7 +8000,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7712,7 +8039,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7757,7 +8087,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -7799,7 +8132,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -7842,7 +8178,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -7879,7 +8218,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7915,7 +8257,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -7968,7 +8313,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8011,7 +8359,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8054,7 +8405,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8090,7 +8444,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8135,7 +8492,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8177,7 +8537,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8220,7 +8583,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8257,7 +8623,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8301,12 +8670,18 @@ export interface operations {
                 level?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8344,7 +8719,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8385,7 +8763,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8424,7 +8805,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8460,7 +8844,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8505,7 +8892,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8547,7 +8937,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8590,7 +8983,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8624,12 +9020,18 @@ export interface operations {
             query?: {
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
-                /** @description At most so many, 1 to 200; 50 when absent. */
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
                 limit?: number;
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8666,7 +9068,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8707,11 +9112,17 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -8750,7 +9161,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8786,7 +9200,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8831,7 +9248,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8873,7 +9293,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8916,7 +9339,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -8957,7 +9383,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -8993,7 +9422,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -9044,7 +9476,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -9087,7 +9522,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The id of what the path speaks of. */
                 id: string;
@@ -9124,7 +9562,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -9160,7 +9601,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -9205,7 +9649,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -9247,7 +9694,10 @@ export interface operations {
                 "If-Match"?: string;
             };
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -9290,7 +9740,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -9327,7 +9780,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -9365,7 +9821,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -9406,11 +9865,17 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
-                /** @description A member's address or id. */
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
                 person: string;
             };
             cookie?: never;
@@ -9445,7 +9910,10 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
                 /** @description The name, in any case, or the id. */
                 name: string;
@@ -9483,7 +9951,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -9519,7 +9990,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;
@@ -9555,7 +10029,10 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description The short name of the workspace. */
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
                 workspace: string;
             };
             cookie?: never;

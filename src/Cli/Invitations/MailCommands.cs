@@ -28,16 +28,17 @@ public static class MailCommands
         var report = new Command("report", "Hand in delivery reports (RFC 3464) that came by mail")
         {
             FileNames,
+            CommonOptions.DryRun,
         };
         Session.On(
             report,
             async (session, parsed, cancellation) =>
             {
-                var matched = 0;
+                var (matched, isDry) = (0, parsed.GetValue(CommonOptions.DryRun));
                 foreach (var name in parsed.GetValue(FileNames)!)
                 {
                     var mail = new MemoryStream(await Files.ReadAsync(name, cancellation));
-                    var answer = await session.Client.TakeReportAsync(mail, cancellation);
+                    var answer = await session.Client.TakeReportAsync(mail, isDry, cancellation);
                     matched += answer.Matched;
                     if (session.Json)
                         Session.Print(answer, WireJson.Default.ReportAnswer);
@@ -48,7 +49,9 @@ public static class MailCommands
                             Console.WriteLine($"{result.Address}: {result.Sentence}");
                 }
                 if (matched > 0)
-                    Session.Say("Next: aboard invitations list --state bounced");
+                    Session.Say(
+                        isDry ? "Nothing was changed." : "Next: aboard invitations list --state bounced"
+                    );
                 return matched > 0 ? ExitStatus.Done : ExitStatus.NotFound;
             }
         );
@@ -73,9 +76,9 @@ public static class MailCommands
                         "bounced-addresses?format=csv",
                         cancellation
                     );
-                var found = (await session.Client.BouncedAddressesAsync(cancellation)).Items;
                 if (parsed.GetValue(Forget) is { } address)
-                    return await ForgetAsync(session, parsed, address, found, cancellation);
+                    return await ForgetAsync(session, parsed, address, cancellation);
+                var found = (await session.Client.BouncedAddressesAsync(cancellation)).Items;
                 if (session.Json)
                     foreach (var one in found)
                         Session.Print(one, WireJson.Default.BouncedAddressView);
@@ -93,17 +96,10 @@ public static class MailCommands
         Session session,
         ParseResult parsed,
         string address,
-        IReadOnlyList<BouncedAddressView> found,
         CancellationToken cancellation
     )
     {
-        if (!parsed.GetValue(CommonOptions.DryRun))
-            await session.Client.ForgetBounceAsync(address, cancellation);
-        else if (!found.Any(one => one.Address.Equals(address, StringComparison.OrdinalIgnoreCase)))
-        {
-            Session.Say($"{address} is not on the list.");
-            return ExitStatus.NotFound;
-        }
+        await session.Client.ForgetBounceAsync(address, parsed.GetValue(CommonOptions.DryRun), cancellation);
         Commands.Said(parsed, $"{address} taken off the list.", $"aboard invitations resend {address}");
         return ExitStatus.Done;
     }

@@ -41,18 +41,23 @@ public static class TokenCommands
             Commands.Do(
                 "add",
                 "Make one by which a program acts as you",
-                [Label, Days],
+                [Label, Days, CommonOptions.DryRun],
                 (session, parsed, cancellation) =>
                     session.Client.AddTokenAsync(
                         new TokenRequest(parsed.GetValue(Label)!, parsed.GetValue(Days)),
+                        parsed.GetValue(CommonOptions.DryRun),
                         cancellation
                     ),
                 WireJson.Default.NewToken,
-                (made, _) =>
+                (made, parsed) =>
                 {
-                    Console.WriteLine(made.Token);
+                    if (made.Token.Length > 0)
+                        Console.WriteLine(made.Token);
+                    var end = $"{Texts.Instant(made.ExpiresAt)} ({Texts.Zone.Id})";
                     Session.Say(
-                        $"It is shown this once and counts until {Texts.Instant(made.ExpiresAt)} ({Texts.Zone.Id}). Next: aboard tokens revoke {made.Id}"
+                        parsed.GetValue(CommonOptions.DryRun)
+                            ? $"Nothing was changed. It would count until {end}."
+                            : $"It is shown this once and counts until {end}. Next: aboard tokens revoke {made.Id}"
                     );
                 }
             )
@@ -70,13 +75,11 @@ public static class TokenCommands
                 var token = (await session.Client.TokensAsync(cancellation)).Items.FirstOrDefault(one =>
                     one.Id == id
                 );
-                if (!parsed.GetValue(CommonOptions.DryRun))
-                    await session.Client.RevokeTokenAsync(id, cancellation);
-                else if (token is not { RevokedAt: null })
-                {
-                    Session.Say("There is no such token that still counts.");
-                    return ExitStatus.NotFound;
-                }
+                await session.Client.RevokeTokenAsync(
+                    id,
+                    parsed.GetValue(CommonOptions.DryRun),
+                    cancellation
+                );
                 Commands.Said(
                     parsed,
                     $"The token {token?.Label ?? id.ToString()} revoked.",

@@ -127,7 +127,7 @@ public static class RuleCommands
                 if (changesLooks)
                 {
                     var wish = With(await session.Client.WorkspaceAsync(cancellation), parsed);
-                    var shown = isDry ? wish : await session.Client.ChangeAppearanceAsync(wish, cancellation);
+                    var shown = await session.Client.ChangeAppearanceAsync(wish, isDry, cancellation);
                     if (session.Json)
                         Session.Print(shown, WireJson.Default.AppearanceView);
                     else
@@ -143,7 +143,7 @@ public static class RuleCommands
                     return ExitStatus.Done;
                 }
                 var wanted = With(await session.Client.RulesAsync(cancellation), parsed);
-                var rules = isDry ? wanted : await session.Client.ChangeRulesAsync(wanted, cancellation);
+                var rules = await session.Client.ChangeRulesAsync(wanted, isDry, cancellation);
                 if (session.Json)
                     Session.Print(rules, WireJson.Default.RulesView);
                 else

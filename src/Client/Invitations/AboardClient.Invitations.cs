@@ -278,13 +278,24 @@ public sealed partial class AboardClient
         GetAsync($"{_workspace}/bounced-addresses", WireJson.Default.PageBouncedAddressView, cancellation);
 
     /// <summary>Takes an address off the list of those at which mail came back.</summary>
-    public Task ForgetBounceAsync(string address, CancellationToken cancellation = default) =>
-        DeleteAsync($"{_workspace}/bounced-addresses/{Uri.EscapeDataString(address)}", cancellation);
+    public Task ForgetBounceAsync(
+        string address,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        DeleteAsync(
+            $"{_workspace}/bounced-addresses/{Uri.EscapeDataString(address)}" + Dry(dryRun),
+            cancellation
+        );
 
     /// <summary>Hands in a delivery report (RFC 3464), as the mail it came in.</summary>
-    public async Task<ReportAnswer> TakeReportAsync(Stream mail, CancellationToken cancellation = default)
+    public async Task<ReportAnswer> TakeReportAsync(
+        Stream mail,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    )
     {
-        using var message = Post($"{_workspace}/delivery-reports", new StreamContent(mail));
+        using var message = Post($"{_workspace}/delivery-reports" + Dry(dryRun), new StreamContent(mail));
         message.Content!.Headers.ContentType = new MediaTypeHeaderValue("message/rfc822");
         using var answer = await SendAsync(message, cancellation).ConfigureAwait(false);
         return await ReadAsync(answer, WireJson.Default.ReportAnswer, cancellation).ConfigureAwait(false);

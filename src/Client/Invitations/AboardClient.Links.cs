@@ -86,10 +86,14 @@ public sealed partial class AboardClient
         GetAsync($"{_workspace}/rules", WireJson.Default.RulesView, cancellation);
 
     /// <summary>Replaces the rules of the house.</summary>
-    public Task<RulesView> ChangeRulesAsync(RulesView rules, CancellationToken cancellation = default) =>
+    public Task<RulesView> ChangeRulesAsync(
+        RulesView rules,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
         CallAsync(
             HttpMethod.Put,
-            $"{_workspace}/rules",
+            $"{_workspace}/rules" + Dry(dryRun),
             rules,
             WireJson.Default.RulesView,
             WireJson.Default.RulesView,
@@ -100,11 +104,12 @@ public sealed partial class AboardClient
     /// <summary>Changes how the workspace shows itself to invitees.</summary>
     public Task<AppearanceView> ChangeAppearanceAsync(
         AppearanceView appearance,
+        bool dryRun = false,
         CancellationToken cancellation = default
     ) =>
         CallAsync(
             HttpMethod.Put,
-            $"{_workspace}/appearance",
+            $"{_workspace}/appearance" + Dry(dryRun),
             appearance,
             WireJson.Default.AppearanceView,
             WireJson.Default.AppearanceView,

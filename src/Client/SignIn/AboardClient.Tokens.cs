@@ -10,10 +10,14 @@ public sealed partial class AboardClient
     public Task<Page<TokenView>> TokensAsync(CancellationToken cancellation = default) =>
         GetAsync($"{_workspace}/tokens", WireJson.Default.PageTokenView, cancellation);
 
-    /// <summary>Makes an API token; its secret is shown this once.</summary>
-    public Task<NewToken> AddTokenAsync(TokenRequest request, CancellationToken cancellation = default) =>
+    /// <summary>Makes an API token; its secret is shown this once, and is empty when it is only tried.</summary>
+    public Task<NewToken> AddTokenAsync(
+        TokenRequest request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
         PostAsync(
-            $"{_workspace}/tokens",
+            $"{_workspace}/tokens" + Dry(dryRun),
             request,
             WireJson.Default.TokenRequest,
             WireJson.Default.NewToken,
@@ -21,8 +25,8 @@ public sealed partial class AboardClient
         );
 
     /// <summary>Revokes an API token; it is dead on its next use.</summary>
-    public Task RevokeTokenAsync(Guid id, CancellationToken cancellation = default) =>
-        DeleteAsync($"{_workspace}/tokens/{id}", cancellation);
+    public Task RevokeTokenAsync(Guid id, bool dryRun = false, CancellationToken cancellation = default) =>
+        DeleteAsync($"{_workspace}/tokens/{id}" + Dry(dryRun), cancellation);
 
     /// <summary>What touched the safety of the workspace lately, newest first.</summary>
     public Task<Page<SecurityEventView>> SecurityEventsAsync(CancellationToken cancellation = default) =>

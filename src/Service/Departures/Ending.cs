@@ -149,11 +149,12 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             visitor.Caller,
             async write =>
             {
-                if (!(await write.RequireAsync()).Try(out _, out var refusal))
-                    return refusal;
+                // Whoever is kept out for now can still go for good.
                 var member = await write.Rows.Members.FirstAsync(m => m.Id == visitor.Member.Id);
+                if (!member.IsHere(write.Now, write.Workspace.Zone))
+                    return EntryRules.Ended;
                 var facts = await Leavers.ReadAsync(write, member, member.Id);
-                if (!DeparturePlan.For(facts, null, write.Today).Try(out var plan, out refusal))
+                if (!DeparturePlan.For(facts, null, write.Today).Try(out var plan, out var refusal))
                     return refusal;
                 var departure = await ReplacePlanAsync(write, member, null);
                 await CarryOutAsync(write, member, departure, plan);

@@ -34,6 +34,7 @@ public static class InterfaceDescription
                     },
                 };
                 PutInOrder(document);
+                ShareExamples(document);
                 return Task.CompletedTask;
             }
         );
@@ -76,16 +77,27 @@ public static class InterfaceDescription
                 ? behind.FirstOrDefault("workspace")
                 : parts[0];
             heading = char.ToUpperInvariant(heading[0]) + heading[1..].Replace('-', ' ');
-            document.Tags.Add(
-                new OpenApiTag
-                {
-                    Name = heading,
-                    Description = $"Everything under {heading.ToLowerInvariant().Replace(' ', '-')}.",
-                }
-            );
+            document.Tags.Add(new OpenApiTag { Name = heading, Description = Words.Headings[heading] });
             foreach (var operation in item.Operations!.Values)
                 operation.Tags = new HashSet<OpenApiTagReference> { new(heading, document) };
         }
+    }
+
+    /// <summary>Gives an answer without an example of its own the example of another operation that answers alike.</summary>
+    private static void ShareExamples(OpenApiDocument document)
+    {
+        var answers = document
+            .Paths.Values.SelectMany(item => item.Operations!.Values)
+            .SelectMany(operation => operation.Responses!)
+            .Where(response => response.Key.StartsWith('2'))
+            .SelectMany(response => response.Value.Content ?? new Dictionary<string, OpenApiMediaType>())
+            .Where(content => content is { Key: "application/json", Value.Schema: OpenApiSchemaReference })
+            .Select(content => content.Value)
+            .ToLookup(content => ((OpenApiSchemaReference)content.Schema!).Reference.Id);
+        foreach (var alike in answers)
+            if (alike.FirstOrDefault(content => content.Examples is { Count: > 0 }) is { } shown)
+                foreach (var content in alike.Where(content => content.Examples is not { Count: > 0 }))
+                    content.Examples = shown.Examples;
     }
 
     /// <summary>What endpoints read from the request itself, and so cannot be seen in their signatures.</summary>
@@ -104,6 +116,8 @@ public static class InterfaceDescription
                 Schema = new OpenApiSchema { Type = JsonSchemaType.String },
             };
         }
+        if (described.ActionDescriptor.EndpointMetadata.OfType<CanBeTried>().Any())
+            Add(operation, "dryRun", ParameterLocation.Query, "");
         if (
             path.Contains("{workspace}", StringComparison.Ordinal)
             && operation.Parameters.All(parameter => parameter.Name != "workspace")

@@ -5,12 +5,16 @@ using Microsoft.OpenApi;
 namespace ComeAboard.Service.Http;
 
 /// <summary>What the interface's description says in words and by example; kept in a file of its own beside this one.</summary>
+/// <param name="Headings">What stands together under each heading.</param>
+/// <param name="Examples">A value of parameters, by their name, from the demo world.</param>
 /// <param name="Summaries">One line for each operation.</param>
 /// <param name="Parameters">What each parameter means, by its name.</param>
 /// <param name="Requests">A request of each operation that takes one, from the demo world.</param>
 /// <param name="Answers">An answer of operations, from the demo world.</param>
 /// <param name="Refusals">The codes with which each operation refuses.</param>
 public sealed record InterfaceWords(
+    IReadOnlyDictionary<string, string> Headings,
+    IReadOnlyDictionary<string, JsonNode> Examples,
     IReadOnlyDictionary<string, string> Summaries,
     IReadOnlyDictionary<string, string> Parameters,
     IReadOnlyDictionary<string, JsonNode> Requests,
@@ -60,10 +64,12 @@ public sealed record InterfaceWords(
         var name = operation.OperationId ?? "";
         operation.Summary = Summaries.GetValueOrDefault(name);
         foreach (var parameter in (operation.Parameters ?? []).OfType<OpenApiParameter>())
-            if (string.IsNullOrEmpty(parameter.Description) && parameter.Name is { } written)
-                parameter.Description = Parameters.GetValueOrDefault(
-                    char.ToLowerInvariant(written[0]) + written[1..]
-                );
+        {
+            var written = Core.Words.Continued(parameter.Name ?? "");
+            if (string.IsNullOrEmpty(parameter.Description))
+                parameter.Description = Parameters.GetValueOrDefault(written);
+            parameter.Example ??= Examples.GetValueOrDefault(written)?.DeepClone();
+        }
         if (
             Requests.GetValueOrDefault(name) is { } request
             && operation.RequestBody?.Content is { } asked

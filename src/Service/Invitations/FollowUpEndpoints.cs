@@ -58,11 +58,13 @@ public static class FollowUpEndpoints
             .MapDelete("/bounced-addresses/{address}", ForgetBounceAsync)
             .ForMembers(Duties.Invite)
             .WithName("forgetBouncedAddress")
+            .OrTried()
             .Produces(204);
         workspace
             .MapPost("/delivery-reports", TakeReportAsync)
             .ForMembers(Duties.Invite)
             .WithName("takeDeliveryReport")
+            .OrTried()
             .Produces<ReportAnswer>();
         return workspace;
     }
@@ -160,7 +162,9 @@ public static class FollowUpEndpoints
         try
         {
             var message = await MimeMessage.LoadAsync(content, http.RequestAborted);
-            return Results.Ok(await reports.TakeAsync(message, visitor.WorkspaceId));
+            return Results.Ok(
+                await reports.TakeAsync(message, visitor.WorkspaceId, visitor.Caller.Rehearses)
+            );
         }
         catch (FormatException)
         {

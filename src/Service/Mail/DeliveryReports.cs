@@ -15,7 +15,7 @@ namespace ComeAboard.Service.Mail;
 public sealed class DeliveryReports(WorkspaceWriter writer, DeliverySteps steps, Storage.Database database)
 {
     /// <summary>Takes one report; of a workspace when one is named, else of any.</summary>
-    public async Task<ReportAnswer> TakeAsync(MimeMessage message, Guid? only = null)
+    public async Task<ReportAnswer> TakeAsync(MimeMessage message, Guid? only = null, bool rehearses = false)
     {
         var results = new List<ReportResult>();
         foreach (var notice in Read(message))
@@ -24,7 +24,10 @@ public sealed class DeliveryReports(WorkspaceWriter writer, DeliverySteps steps,
                 continue;
             var noted = await writer.WriteAsync<ReportResult>(
                 notice.Workspace,
-                Caller.Mail,
+                Caller.Mail with
+                {
+                    Rehearses = rehearses,
+                },
                 write => NoteAsync(write, notice)
             );
             if (noted.Try(out var result, out _))

@@ -31,8 +31,8 @@ public static class LeavePages
 
     public static void MapLeavePages(this RouteGroupBuilder pages)
     {
-        pages.MapGet(Path, ShowAsync).ForMembers();
-        pages.MapPost(Path, LeaveAsync).ForMembers();
+        pages.MapGet(Path, ShowAsync).ForMembers().EvenKeptOut();
+        pages.MapPost(Path, LeaveAsync).ForMembers().EvenKeptOut();
     }
 
     private static async Task<IResult> ShowAsync(Visitor visitor, HttpContext http, Ending ending) =>

@@ -7,6 +7,9 @@ namespace ComeAboard.Service.Workspaces;
 /// <param name="MemberId">The member, when it is one.</param>
 public sealed record Caller(string Actor, string Name, string Via, Guid? MemberId = null)
 {
+    /// <summary>Whether they only try it: everything is decided and answered, and nothing is kept.</summary>
+    public bool Rehearses { get; init; }
+
     public static Caller Mail { get; } = new("service", "the service", "mail");
     public static Caller Clock { get; } = new("service", "the service", "clock");
     public static Caller Operator { get; } = new("operator", "the operator", "operator");

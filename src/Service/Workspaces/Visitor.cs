@@ -56,6 +56,10 @@ public static class Visitors
     public static TBuilder OrLeads<TBuilder>(this TBuilder builder)
         where TBuilder : IEndpointConventionBuilder => builder.WithMetadata(new LeadsToo());
 
+    /// <summary>Marks endpoints also for those who are kept out for now: paused, not begun yet, the agreement over.</summary>
+    public static TBuilder EvenKeptOut<TBuilder>(this TBuilder builder)
+        where TBuilder : IEndpointConventionBuilder => builder.WithMetadata(new KeptOutToo());
+
     /// <summary>Looks the visitor up before an endpoint for members runs or reads its request.</summary>
     public static IApplicationBuilder UseVisitors(this IApplicationBuilder app) =>
         app.Use(
@@ -107,6 +111,8 @@ public static class Visitors
 
     private sealed record LeadsToo;
 
+    private sealed record KeptOutToo;
+
     private static async Task<Outcome<Visitor>> FindAsync(HttpContext http, Guid account, string shortName)
     {
         var clock = http.RequestServices.GetRequiredService<TimeProvider>();
@@ -114,20 +120,22 @@ public static class Visitors
         var found = http.Features.Get<Standing>() ?? await HolderAsync(http, account, shortName);
         if (found is null || found.Workspace.ShortName != shortName)
             return NoWorkspace;
-        if (!found.Member.IsActive(clock.Now(), found.Workspace.Zone))
-            return EntryRules.Inactive(
-                found.Member.Stay,
-                found.Member.IsHere(clock.Now(), found.Workspace.Zone)
-            );
+        var isHere = found.Member.IsHere(clock.Now(), found.Workspace.Zone);
+        var isWelcome = isHere && http.GetEndpoint()?.Metadata.GetMetadata<KeptOutToo>() is not null;
+        if (!isWelcome && !found.Member.IsActive(clock.Now(), found.Workspace.Zone))
+            return EntryRules.Inactive(found.Member.Stay, isHere);
         var world = await http.RequestServices.GetRequiredService<AccessWorlds>().OfAsync(found.Workspace);
         var today = Days.Of(clock.Now(), found.Workspace.Zone);
         NoteSeen(http, found.Member, clock.Now());
-        if (EntryRules.Forbids(world, found.Member.Id, today) is { } cut)
+        if (!isWelcome && EntryRules.Forbids(world, found.Member.Id, today) is { } cut)
             return cut;
         return new Visitor(
             found.Workspace,
             found.Member,
-            Caller.Member(found.Member.Id, found.Member.Name, Via(http)),
+            Caller.Member(found.Member.Id, found.Member.Name, Via(http)) with
+            {
+                Rehearses = http.IsRehearsal(),
+            },
             world,
             today
         );

@@ -43,11 +43,13 @@ public static class WorkspaceEndpoints
             .MapPut("/rules", ChangeRulesAsync)
             .ForMembers(Duties.Settings)
             .WithName("changeRules")
+            .OrTried()
             .Produces<RulesView>();
         workspace
             .MapPut("/appearance", ChangeAppearanceAsync)
             .ForMembers(Duties.Settings)
             .WithName("changeAppearance")
+            .OrTried()
             .Produces<AppearanceView>();
         return workspace;
     }
@@ -64,8 +66,14 @@ public static class WorkspaceEndpoints
             .MapPost("/tokens", AddTokenAsync)
             .ForMembers(Duties.Settings)
             .WithName("addToken")
+            .OrTried()
+            .Produces<NewToken>()
             .Produces<NewToken>(201);
-        workspace.MapDelete("/tokens/{id:guid}", RevokeTokenAsync).WithName("revokeToken").Produces(204);
+        workspace
+            .MapDelete("/tokens/{id:guid}", RevokeTokenAsync)
+            .WithName("revokeToken")
+            .OrTried()
+            .Produces(204);
         return workspace;
     }
 
@@ -106,7 +114,11 @@ public static class WorkspaceEndpoints
                 request.Days,
                 visitor.Caller
             )
-        ).ToResult(token => Results.Created((string?)null, token));
+        ).ToResult(token =>
+            visitor.Caller.Rehearses
+                ? Results.Ok(token with { Token = "" })
+                : Results.Created((string?)null, token)
+        );
 
     private static async Task<IResult> RevokeTokenAsync(Visitor visitor, Guid id, ApiTokens tokens) =>
         (

@@ -58,7 +58,7 @@ public sealed class WorkspaceWriter
     )
         where T : notnull
     {
-        var waiting = new Waiting<T>(caller, change, keep);
+        var waiting = new Waiting<T>(caller, change, keep && !caller.Rehearses);
         _waiting.Ask(workspace, waiting);
         return waiting.Answer;
     }
