@@ -7,13 +7,8 @@ namespace ComeAboard.Core.Tests.Access;
 
 public sealed class EffectiveAccessWorlds
 {
-    // Worlds looked at, with every person and place in them; CsCheck_Iter says how many for all properties here.
-    private static readonly int Many = int.TryParse(
-        Environment.GetEnvironmentVariable("CsCheck_Iter"),
-        out var worlds
-    )
-        ? worlds
-        : 100_000;
+    // Worlds looked at, with every person and place in them.
+    private static readonly int Many = Often.Times(100_000);
 
     [Fact]
     public void Access_is_what_a_plain_reading_of_the_rules_gives() =>
