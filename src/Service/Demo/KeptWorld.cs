@@ -1,3 +1,4 @@
+using System.Data.Common;
 using System.Security.Cryptography;
 using System.Text.Json;
 using ComeAboard.Core.Workspaces;
@@ -55,13 +56,19 @@ internal sealed class KeptWorld
         {
             await using var file = File.OpenRead(Rest);
             var rest = (await JsonSerializer.DeserializeAsync<KeptRest>(file))!;
+            var mails = new List<(KeptMail Kept, MimeMessage Message)>();
             foreach (var mail in rest.Mails)
-                inbox.Add(mail.Recipients, await mail.ReadAsync(rest.Url, _url), mail.At);
+                mails.Add((mail, await mail.ReadAsync(rest.Url, _url)));
             File.Copy(Rows, database);
+            // Only when all of it is there: a world that has to be made after all begins with an empty inbox.
+            foreach (var (kept, message) in mails)
+                inbox.Add(kept.Recipients, message, kept.At);
             return rest.Token;
         }
-        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or JsonException)
+        catch (Exception fault)
+            when (fault is IOException or UnauthorizedAccessException or JsonException or FormatException)
         {
+            Forget(_directory);
             return null;
         }
     }
@@ -88,7 +95,7 @@ internal sealed class KeptWorld
             else
                 Directory.Move(making, _directory);
         }
-        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException) { }
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or DbException) { }
     }
 
     private void ForgetOtherDays()
@@ -96,7 +103,17 @@ internal sealed class KeptWorld
         var today = Path.GetFileName(_directory)[..10];
         foreach (var other in Directory.EnumerateDirectories(_place))
             if (!Path.GetFileName(other).StartsWith(today, StringComparison.Ordinal))
-                Directory.Delete(other, true);
+                Forget(other);
+    }
+
+    private static void Forget(string world)
+    {
+        try
+        {
+            if (Directory.Exists(world))
+                Directory.Delete(world, true);
+        }
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException) { }
     }
 
     private static async Task<bool> HasSentAllAsync(Database database)
