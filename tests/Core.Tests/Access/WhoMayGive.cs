@@ -195,6 +195,10 @@ public sealed class WhoMayGive
         // The same role gives an outsider no duty, and nobody any at a resource alone.
         Assert.Null(Acting(Ship.Bo, Ship.Kofi with { Grants = [Ship.Given(Role.Manage)] }));
         Assert.Null(Acting(Ship.Bo, Ship.Ada with { Grants = [Ship.Given(Role.Manage, Ship.Logbook)] }));
+        // What two grants give is given, not taken back by the second.
+        Assert.NotNull(
+            Acting(Ship.Bo, Ship.Ada with { Grants = [Ship.Given(Ship.Warden), Ship.Given(Ship.Warden)] })
+        );
         // A removed role gives none either.
         Assert.Null(
             Acting(

@@ -230,6 +230,7 @@ public sealed class WhatADepartureDoes
     public void A_lasting_administrator_is_staff_here_without_an_end_to_anything()
     {
         Assert.True(Lasts(Ship.Mira));
+        Assert.True(Lasts(Ship.Mira with { Grants = [Ship.Given(Role.Manage), Ship.Given(Role.Manage)] }));
         Assert.False(Lasts(Ship.Mira with { Kind = Kind.Partner }));
         Assert.False(Lasts(Ship.Mira with { IsPaused = true }));
         Assert.False(Lasts(Ship.Mira with { Stay = new Stay(Today.AddYears(9)) }));

@@ -41,6 +41,36 @@ public sealed class TheChain
         });
 
     [Fact]
+    public void What_is_wrong_with_an_entry_is_named_with_its_place()
+    {
+        var one = RecordChain.Append(RecordHead.Empty, Said("ines", "console"), [1]);
+        var two = RecordChain.Append(RecordChain.After(one), Said("ines", "console"), [2]);
+        var three = RecordChain.Append(RecordChain.After(two), Said("ines", "console"), [3]);
+        var head = RecordChain.After(one);
+        Assert.Null(RecordChain.Check(head, two));
+        Assert.Equal((2, "record.missing"), Fault(RecordChain.Check(head, three)));
+        Assert.Equal((1, "record.reordered"), Fault(RecordChain.Check(head, one)));
+        Assert.Equal((2, "record.reordered"), Fault(RecordChain.Check(head with { Hash = "x" }, two)));
+        Assert.Equal((2, "record.changed"), Fault(RecordChain.Check(head, two with { Details = "x" })));
+        Assert.Equal((2, "record.changed"), Fault(RecordChain.Check(head, two with { Actor = "x" })));
+        Assert.Null(RecordChain.CheckEnd(head, head));
+        Assert.Equal((2, "record.cut"), Fault(RecordChain.CheckEnd(head, RecordChain.After(two))));
+
+        static (long, string) Fault(RecordFault? fault) => (fault!.Sequence, fault.Code);
+    }
+
+    [Fact]
+    public void Letters_that_are_moved_from_one_part_of_an_entry_to_the_next_are_noticed()
+    {
+        var entry = RecordChain.Append(RecordHead.Empty, Said("ines", "console"), [1]);
+        Assert.NotEqual(entry.Hash, RecordChain.Append(RecordHead.Empty, Said("ine", "sconsole"), [1]).Hash);
+        Assert.NotNull(RecordChain.Check(RecordHead.Empty, entry with { Actor = "ine", Via = "sconsole" }));
+    }
+
+    private static Happening Said(string actor, string via) =>
+        new(Ship.Now, actor, via, "person.ended", "hamish", "{}");
+
+    [Fact]
     public void A_changed_missing_moved_or_cut_entry_is_found() =>
         Gen.Select(Written, Gen.Int[0, 100], Gen.Int[0, 8])
             .Sample(

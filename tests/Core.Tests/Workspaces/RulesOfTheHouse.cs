@@ -77,7 +77,7 @@ public sealed class RulesOfTheHouse
         Says("kind.unknown", "usualStayDays", Nothing with { UsualStayDays = Days("pirate", 5) });
         Says("rules.out-of-range", "usualStayDays", Nothing with { UsualStayDays = Days("guest", 0) });
         Says("rules.out-of-range", "reminderDays", Nothing with { ReminderDays = [0] });
-        Says("rules.out-of-range", "reminderDays", Nothing with { ReminderDays = [366] });
+        Says("rules.out-of-range", "reminderDays", Nothing with { ReminderDays = [1, 366] });
         Says(
             "rules.out-of-range",
             "reminderDays",
@@ -183,6 +183,11 @@ public sealed class RulesOfTheHouse
 
         Assert.Null(rules.ForbidsDomain(Ship.At("a@tide.example")));
         Assert.Null(rules.ForbidsDomain(Ship.At("a@lab.tide.example")));
+        Assert.Null(
+            (rules with { AllowedDomains = ["orlo.example", "tide.example"] }).ForbidsDomain(
+                Ship.At("a@tide.example")
+            )
+        );
         var blocked = rules.ForbidsDomain(Ship.At("a@old.tide.example"))!;
         Assert.Equal(("rule.domain-blocked", "address"), (blocked.Code, blocked.Field));
         var other = rules.ForbidsDomain(Ship.At("a@orlo.example"))!;
@@ -212,6 +217,9 @@ public sealed class RulesOfTheHouse
             StringComparison.Ordinal
         );
         Assert.NotNull(rules.ForbidsInviter(Ship.World, Guid.NewGuid(), Kind.Guest, Ship.Today));
+        Assert.Null(
+            Who(Ship.Yara with { Grants = [Ship.Given(Role.View), Ship.Given(Ship.Warden)] }, Kind.Guest)
+        );
         var over = Ship.Given(Ship.Warden) with { Window = new Stay(Ship.Today.AddDays(-1)) };
         Assert.NotNull(Who(Ship.Yara with { Grants = [over] }, Kind.Guest));
 
@@ -243,6 +251,8 @@ public sealed class RulesOfTheHouse
     [InlineData("#009000", "colour.too-light")] // 4.1 to 1
     [InlineData("#0000ff", null)] // 8.6 to 1
     [InlineData("#ffffff", "colour.too-light")]
+    [InlineData("#0a0a0a", null)]
+    [InlineData("#0000fe", null)]
     [InlineData("#0b556", "colour.malformed")]
     [InlineData("#0b55633", "colour.malformed")]
     [InlineData("00b5563", "colour.malformed")]
