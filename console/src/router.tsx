@@ -4,7 +4,6 @@ import {
   createRouter,
   lazyRouteComponent,
   Outlet,
-  redirect,
 } from "@tanstack/react-router";
 import { Frame } from "./Workspaces/Frame";
 
@@ -157,9 +156,7 @@ const accessSeats = createRoute({
 const access = createRoute({
   getParentRoute: () => workspace,
   path: "/access",
-  beforeLoad: ({ params }) => {
-    throw redirect({ to: "/w/$workspace/access/resources", params });
-  },
+  component: lazyRouteComponent(() => import("./Access/AccessNav"), "AccessStart"),
 });
 const seeAs = createRoute({
   getParentRoute: () => workspace,

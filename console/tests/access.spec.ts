@@ -152,3 +152,38 @@ test("the lead of an organisation invites a colleague from My places, without sc
   await expect(page.getByText("See Loan paperwork.")).toBeVisible();
   await context.close();
 });
+
+test("what somebody may not do is not offered", async ({ demo, page }) => {
+  const call = (path: string, data: object) =>
+    page.request.post(`${demo.ready.url}/api/v1/workspaces/${demo.ready.workspace}${path}`, {
+      headers: { authorization: `Bearer ${demo.ready.adminToken}` },
+      data,
+    });
+  const role = {
+    name: "purser",
+    sentence: "Give out seats, and approve.",
+    everywhere: "view",
+    areas: [],
+    duties: ["seats", "approve"],
+  };
+  expect((await call("/roles", role)).status()).toBe(201);
+  expect((await call("/grants", { role: "purser", person: "benedikt@lantern-tide.example" })).status()).toBe(
+    201,
+  );
+
+  await demo.signIn(page, "benedikt@lantern-tide.example");
+  await page.goto(demo.at("/invite"));
+  await expect(page.getByRole("heading", { name: "Invite", exact: true })).toBeVisible();
+  await expect(page.getByRole("navigation", { name: "Inviting" }).getByRole("link")).toHaveText([
+    "Invitations",
+  ]);
+  await expect(page.getByRole("link", { name: "Invite someone" })).toHaveCount(0);
+  await page.getByRole("link", { name: "Access" }).click();
+  await expect(page.getByRole("button", { name: "Add a seat pool" })).toBeVisible();
+  await expect(page.getByRole("navigation", { name: "Access" }).getByRole("link")).toHaveText(["Seats"]);
+  await page.goto(demo.at("/"));
+  await expect(page.getByRole("heading", { name: "Who is here" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Invitations that expire" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Ends within 30 days" })).toHaveCount(0);
+  await expect(page.getByRole("link", { name: "Invite someone" })).toHaveCount(0);
+});

@@ -3,13 +3,17 @@ using Xunit;
 
 namespace ComeAboard.Cli.Tests;
 
-/// <summary>The demo, started a second time on one day.</summary>
-public sealed class KeptDemo
+/// <summary>The demo, started a second time, on the same day and later.</summary>
+public sealed class KeptDemo : IDisposable
 {
+    private readonly string _kept = Directory.CreateTempSubdirectory("come-aboard-kept-").FullName;
+
+    public void Dispose() => Directory.Delete(_kept, true);
+
     [Fact]
     public async Task A_second_start_shows_the_world_of_the_first_and_its_mails_lead_to_where_it_answers()
     {
-        await using var first = new Demo();
+        await using var first = new Demo { Kept = _kept };
         await first.InitializeAsync();
         var (people, mails) = (await PeopleAsync(first), await MailsAsync(first));
         await first.AboardAsync(
@@ -23,7 +27,7 @@ public sealed class KeptDemo
         );
         await first.StopAsync();
 
-        await using var second = new Demo();
+        await using var second = new Demo { Kept = _kept };
         await second.InitializeAsync();
         Assert.Equal(people, await PeopleAsync(second));
         var again = await MailsAsync(second);
@@ -31,6 +35,37 @@ public sealed class KeptDemo
         var link = Programs.LinkPattern().Matches(again).First(found => found.Value.Contains("/i/")).Value;
         Assert.StartsWith(second.Url, link, StringComparison.Ordinal);
         Assert.Contains("Lantern Tide", await second.Http.GetStringAsync(link), StringComparison.Ordinal);
+        await second.StopAsync();
+
+        // Two days later it is the same world still; after that it is made anew, and the old one is forgotten.
+        var kept = Path.Combine(_kept, "come-aboard", "demo");
+        Age(kept, days: 2);
+        await using (var third = new Demo { Kept = _kept })
+        {
+            await third.InitializeAsync();
+            Assert.Equal(
+                mails.Replace(first.Url, third.Url, StringComparison.Ordinal),
+                await MailsAsync(third)
+            );
+            await third.StopAsync();
+        }
+        var old = Age(kept, days: 1);
+        await using var anew = new Demo { Kept = _kept };
+        await anew.InitializeAsync();
+        Assert.NotEqual(mails.Replace(first.Url, anew.Url, StringComparison.Ordinal), await MailsAsync(anew));
+        Assert.False(Directory.Exists(old));
+        Assert.Single(Directory.GetDirectories(kept));
+    }
+
+    /// <summary>Lets the kept world be some days older.</summary>
+    private static string Age(string kept, int days)
+    {
+        var world = Assert.Single(Directory.GetDirectories(kept));
+        var name = Path.GetFileName(world);
+        var day = DateOnly.ParseExact(name[..10], "yyyy-MM-dd", null).AddDays(-days);
+        var older = Path.Combine(kept, $"{day:yyyy-MM-dd}{name[10..]}");
+        Directory.Move(world, older);
+        return older;
     }
 
     private static async Task<string> PeopleAsync(Demo demo)

@@ -108,9 +108,12 @@ public sealed class Demo : IAsyncLifetime
     public string Url => Ready.GetProperty("url").GetString()!;
 
     /// <summary>Where the demos of one run keep the world they make; it is gone with the run.</summary>
-    private static readonly string Kept = Directory.CreateTempSubdirectory("come-aboard-kept-").FullName;
+    private static readonly string Shared = Directory.CreateTempSubdirectory("come-aboard-kept-").FullName;
 
-    static Demo() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Kept, true);
+    static Demo() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Shared, true);
+
+    /// <summary>Where this one keeps its world.</summary>
+    public string Kept { get; init; } = Shared;
 
     public async ValueTask InitializeAsync()
     {

@@ -1,22 +1,21 @@
-import { Link } from "@tanstack/react-router";
+import { Navigate } from "@tanstack/react-router";
+import { SubNav, type SubPage } from "../ui/SubNav";
+import { useWorkspace } from "../Workspaces/useWorkspace";
 
-const pages = [
-  ["/w/$workspace/access/resources", "Resources"],
-  ["/w/$workspace/access/roles", "Roles"],
-  ["/w/$workspace/access/groups", "Groups"],
-  ["/w/$workspace/access/organisations", "Organisations"],
-  ["/w/$workspace/access/seats", "Seats"],
-] as const;
+const pages: SubPage[] = [
+  ["/w/$workspace/access/resources", "Resources", "access"],
+  ["/w/$workspace/access/roles", "Roles", "access"],
+  ["/w/$workspace/access/groups", "Groups", "access"],
+  ["/w/$workspace/access/organisations", "Organisations", "access"],
+  ["/w/$workspace/access/seats", "Seats", "seats"],
+];
 
-/** What decides who may do what, beside one another. */
-export function AccessNav({ workspace }: { workspace: string }) {
-  return (
-    <nav className="sub-nav" aria-label="Access">
-      {pages.map(([to, name]) => (
-        <Link key={to} to={to} params={{ workspace }} activeOptions={{ includeSearch: false }}>
-          {name}
-        </Link>
-      ))}
-    </nav>
-  );
+/** What decides who may do what. */
+export const AccessNav = () => <SubNav label="Access" pages={pages} />;
+
+/** The first of those pages that opens to whoever is signed in. */
+export function AccessStart() {
+  const { workspace, may, view } = useWorkspace();
+  const page = may("access") ? "resources" : "seats";
+  return view && <Navigate to={`/w/$workspace/access/${page}`} params={{ workspace }} replace />;
 }

@@ -1,6 +1,7 @@
 import { Button, Group } from "@mantine/core";
 import { useState } from "react";
 import { api, type Grant, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { StepDialog } from "../ui/StepDialog";
 import { dayText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
@@ -25,9 +26,11 @@ export function GrantList({ grants, nothing }: { grants: Grant[]; nothing: strin
                 {grant.until && `, until ${dayText(grant.until)}`}
                 <span className="soft"> given by {grant.givenBy}</span>
               </span>
-              <Button size="compact-sm" variant="default" onClick={() => setAsked(grant)}>
-                Take …
-              </Button>
+              <Allowed duty="access">
+                <Button size="compact-sm" variant="default" onClick={() => setAsked(grant)}>
+                  Take …
+                </Button>
+              </Allowed>
             </Group>
           </li>
         ))}

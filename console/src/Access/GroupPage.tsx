@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -44,7 +45,7 @@ export function GroupPage() {
     <Page
       title={group?.name ?? "Group"}
       actions={
-        <>
+        <Allowed duty="access">
           <Button variant="default" onClick={() => setAsked("remove")}>
             Remove the group …
           </Button>
@@ -55,10 +56,10 @@ export function GroupPage() {
             Give a role
           </Button>
           <Button onClick={() => setAsked("join")}>Put somebody in</Button>
-        </>
+        </Allowed>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <Refusal of={found.error ?? leave.error} />
       {group && (
         <section className="sheet" aria-labelledby="gives">
@@ -96,15 +97,17 @@ export function GroupPage() {
               head: "Take out",
               isNumber: true,
               cell: (person) => (
-                <Button
-                  size="xs"
-                  variant="default"
-                  aria-label={`Take ${person.name} out`}
-                  loading={leave.isPending && leave.variables === person.id}
-                  onClick={() => leave.mutate(person.id)}
-                >
-                  Take out
-                </Button>
+                <Allowed duty="access">
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Take ${person.name} out`}
+                    loading={leave.isPending && leave.variables === person.id}
+                    onClick={() => leave.mutate(person.id)}
+                  >
+                    Take out
+                  </Button>
+                </Allowed>
               ),
             },
           ]}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, inWorkspace, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
@@ -26,11 +27,13 @@ export function GroupsPage() {
       actions={
         <>
           <CsvLink workspace={workspace} list="groups?format=csv" />
-          <Button onClick={() => setAdding(true)}>Make a group</Button>
+          <Allowed duty="access">
+            <Button onClick={() => setAdding(true)}>Make a group</Button>
+          </Allowed>
         </>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <Refusal of={found.error} />
       <SimpleTable
         rows={found.data?.items}

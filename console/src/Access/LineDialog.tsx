@@ -43,7 +43,7 @@ export function LineDialog(props: {
     return take(
       api.PUT(grantPath, {
         params: { ...place, query: { dryRun } },
-        headers: { "If-Match": "*" },
+        headers: { "If-Match": `"${step.grant.version}"` },
         body: { role: step.role, until: step.until, tell },
       }),
     );

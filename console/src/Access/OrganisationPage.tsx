@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -44,7 +45,7 @@ export function OrganisationPage() {
     <Page
       title={one?.name ?? "Organisation"}
       actions={
-        <>
+        <Allowed duty="access">
           <Button variant="default" onClick={() => setAsked("remove")}>
             Remove it …
           </Button>
@@ -55,10 +56,10 @@ export function OrganisationPage() {
             Change …
           </Button>
           <Button onClick={() => setAsked("give")}>Give a role</Button>
-        </>
+        </Allowed>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <Refusal of={found.error} />
       {one && (
         <div className="two-columns">

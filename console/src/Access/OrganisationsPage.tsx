@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
@@ -40,11 +41,13 @@ export function OrganisationsPage() {
             workspace={workspace}
             list={`organisations?format=csv&search=${encodeURIComponent(search.search ?? "")}`}
           />
-          <Button onClick={() => setAdding(true)}>Add an organisation</Button>
+          <Allowed duty="access">
+            <Button onClick={() => setAdding(true)}>Add an organisation</Button>
+          </Allowed>
         </>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <ListSearchBox
         within="names, codes, references, domains"
         value={search.search}

@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
 import { type AccessLine, api, inWorkspace, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -65,17 +66,19 @@ export function ResourcePage() {
       actions={
         <>
           <CsvLink workspace={workspace} list={`resources/${id}/access?format=csv`} />
-          <Button variant="default" onClick={() => setAsked("remove")}>
-            Remove it …
-          </Button>
-          <Button variant="default" onClick={() => setAsked("change")}>
-            Change it …
-          </Button>
-          <Button onClick={() => setAsked("give")}>Give somebody access</Button>
+          <Allowed duty="access">
+            <Button variant="default" onClick={() => setAsked("remove")}>
+              Remove it …
+            </Button>
+            <Button variant="default" onClick={() => setAsked("change")}>
+              Change it …
+            </Button>
+            <Button onClick={() => setAsked("give")}>Give somebody access</Button>
+          </Allowed>
         </>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <Refusal of={found.error ?? first.error} />
       {resource && (
         <section className="sheet" aria-label="About it">
@@ -250,14 +253,16 @@ function Lines(props: {
                   </div>
                   <Paths paths={line.paths} isCut={line.cut !== ""} />
                   <div>{line.until ? dayText(line.until) : <span className="soft">no end</span>}</div>
-                  <Button
-                    size="xs"
-                    variant="default"
-                    aria-label={`Change the access of ${line.name}`}
-                    onClick={() => props.onPick(line)}
-                  >
-                    Change …
-                  </Button>
+                  <Allowed duty="access">
+                    <Button
+                      size="xs"
+                      variant="default"
+                      aria-label={`Change the access of ${line.name}`}
+                      onClick={() => props.onPick(line)}
+                    >
+                      Change …
+                    </Button>
+                  </Allowed>
                 </>
               ) : (
                 <span className="soft">…</span>

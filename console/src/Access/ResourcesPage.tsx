@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { type Area, api, inWorkspace, type Resource, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
@@ -39,16 +40,18 @@ export function ResourcesPage() {
       actions={
         <>
           <CsvLink workspace={workspace} list="resources?format=csv" />
-          <Button variant="default" onClick={() => setAdding("area")}>
-            Add an area
-          </Button>
-          <Button disabled={areas.data?.items.length === 0} onClick={() => setAdding("resource")}>
-            Add a resource
-          </Button>
+          <Allowed duty="access">
+            <Button variant="default" onClick={() => setAdding("area")}>
+              Add an area
+            </Button>
+            <Button disabled={areas.data?.items.length === 0} onClick={() => setAdding("resource")}>
+              Add a resource
+            </Button>
+          </Allowed>
         </>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <ListSearchBox
         within="names"
         value={search.search}
@@ -69,14 +72,16 @@ export function ResourcesPage() {
               <h2 className="section-title">{area.name}</h2>
               <Group gap="sm">
                 <span className="soft">{aboutOf(area)}</span>
-                <Button
-                  size="xs"
-                  variant="default"
-                  aria-label={`Change the area ${area.name}`}
-                  onClick={() => setAdding(area)}
-                >
-                  Change …
-                </Button>
+                <Allowed duty="access">
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Change the area ${area.name}`}
+                    onClick={() => setAdding(area)}
+                  >
+                    Change …
+                  </Button>
+                </Allowed>
               </Group>
             </Group>
             <SimpleTable

@@ -2,6 +2,7 @@ import { Alert, Button, Checkbox, Group, Select, Skeleton, Table, TextInput } fr
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Role, type RoleChange, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
@@ -15,7 +16,7 @@ const levels = ["none", "view", "contribute", "edit", "manage"];
 
 /** All roles side by side: a line for each area and each duty, and where they differ. */
 export function RolesPage() {
-  const { workspace } = useWorkspace();
+  const { workspace, may } = useWorkspace();
   const [edited, setEdited] = useState<Role | "new">();
   const [onlyDiffering, setOnly] = useState(false);
   const matrix = useQuery({
@@ -29,11 +30,13 @@ export function RolesPage() {
       actions={
         <>
           <CsvLink workspace={workspace} list="roles?format=csv" />
-          <Button onClick={() => setEdited("new")}>Make a role</Button>
+          <Allowed duty="access">
+            <Button onClick={() => setEdited("new")}>Make a role</Button>
+          </Allowed>
         </>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <Refusal of={matrix.error} />
       {matrix.isPending && <Skeleton height={300} />}
       {matrix.data && (
@@ -55,7 +58,7 @@ export function RolesPage() {
                   </Table.Th>
                   {matrix.data.roles.map((role) => (
                     <Table.Th key={role.id} scope="col" title={role.sentence}>
-                      {role.isBuiltIn ? (
+                      {role.isBuiltIn || !may("access") ? (
                         role.name
                       ) : (
                         <Button

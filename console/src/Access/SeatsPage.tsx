@@ -2,6 +2,7 @@ import { Button, Group } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Pool, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
@@ -29,11 +30,13 @@ export function SeatsPage() {
       actions={
         <>
           <CsvLink workspace={workspace} list="seats?format=csv" />
-          <Button onClick={() => setEdited("new")}>Add a seat pool</Button>
+          <Allowed duty="seats">
+            <Button onClick={() => setEdited("new")}>Add a seat pool</Button>
+          </Allowed>
         </>
       }
     >
-      <AccessNav workspace={workspace} />
+      <AccessNav />
       <Refusal of={pools.error} />
       {pools.data?.items.length === 0 && (
         <p className="sheet">
@@ -63,17 +66,19 @@ function PoolSheet({ pool, onChange }: { pool: Pool; onChange: () => void }) {
       <Group justify="space-between">
         <h2 className="section-title">{pool.name}</h2>
         <Group gap="xs">
-          <Button size="xs" variant="default" onClick={onChange}>
-            Change …
-          </Button>
-          <Button
-            size="xs"
-            disabled={pool.free === 0}
-            title={pool.free === 0 ? "No seat is free: take or pass on one that is held." : undefined}
-            onClick={() => setStep({ verb: "give" })}
-          >
-            Give a seat
-          </Button>
+          <Allowed duty="seats">
+            <Button size="xs" variant="default" onClick={onChange}>
+              Change …
+            </Button>
+            <Button
+              size="xs"
+              disabled={pool.free === 0}
+              title={pool.free === 0 ? "No seat is free: take or pass on one that is held." : undefined}
+              onClick={() => setStep({ verb: "give" })}
+            >
+              Give a seat
+            </Button>
+          </Allowed>
         </Group>
       </Group>
       <p className="soft">{pool.about}</p>
@@ -107,22 +112,24 @@ function PoolSheet({ pool, onChange }: { pool: Pool; onChange: () => void }) {
             cell: (seat) =>
               !seat.isReservation && (
                 <Group gap="xs" justify="end" wrap="nowrap">
-                  <Button
-                    size="xs"
-                    variant="default"
-                    aria-label={`Pass the seat of ${seat.name} on`}
-                    onClick={() => setStep({ verb: "pass", from: seat.address, name: seat.name })}
-                  >
-                    Pass on …
-                  </Button>
-                  <Button
-                    size="xs"
-                    variant="default"
-                    aria-label={`Take the seat of ${seat.name}`}
-                    onClick={() => setStep({ verb: "take", from: seat.address, name: seat.name })}
-                  >
-                    Take …
-                  </Button>
+                  <Allowed duty="seats">
+                    <Button
+                      size="xs"
+                      variant="default"
+                      aria-label={`Pass the seat of ${seat.name} on`}
+                      onClick={() => setStep({ verb: "pass", from: seat.address, name: seat.name })}
+                    >
+                      Pass on …
+                    </Button>
+                    <Button
+                      size="xs"
+                      variant="default"
+                      aria-label={`Take the seat of ${seat.name}`}
+                      onClick={() => setStep({ verb: "take", from: seat.address, name: seat.name })}
+                    >
+                      Take …
+                    </Button>
+                  </Allowed>
                 </Group>
               ),
           },

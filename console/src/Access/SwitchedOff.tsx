@@ -1,6 +1,7 @@
 import { Button, Group } from "@mantine/core";
 import { useState } from "react";
 import { api, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { StepDialog } from "../ui/StepDialog";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
@@ -16,14 +17,16 @@ export function SwitchedOff({ off }: { off: Entry[] }) {
       {off.map((one) => (
         <Group key={one.holder + one.resource} gap="xs">
           {one.name}
-          <Button
-            size="compact-sm"
-            variant="default"
-            aria-label={`Switch ${one.name} on again`}
-            onClick={() => setAsked(one)}
-          >
-            Switch on again …
-          </Button>
+          <Allowed duty="access">
+            <Button
+              size="compact-sm"
+              variant="default"
+              aria-label={`Switch ${one.name} on again`}
+              onClick={() => setAsked(one)}
+            >
+              Switch on again …
+            </Button>
+          </Allowed>
         </Group>
       ))}
       {asked && (

@@ -3,6 +3,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
@@ -149,9 +150,11 @@ export function PeoplePage() {
         <section className="bulk-bar" aria-label="Chosen people">
           <strong>{picked.length} chosen</strong>
           <PersonSteps people={picked} verbs={["pause", "resume", "sign-out", "kind", "grant", "take"]} />
-          <Button variant="default" onClick={() => setChanging(true)}>
-            Change details …
-          </Button>
+          <Allowed duty="people">
+            <Button variant="default" onClick={() => setChanging(true)}>
+              Change details …
+            </Button>
+          </Allowed>
           <Button variant="subtle" onClick={() => setChosen(new Set())}>
             Choose none
           </Button>

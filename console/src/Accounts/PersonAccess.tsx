@@ -14,7 +14,7 @@ import { HandOverDialog } from "./HandOverDialog";
 
 /** What somebody may do, place by place, each explained by the grants that produce it. */
 export function PersonAccess({ person }: { person: Person }) {
-  const { workspace } = useWorkspace();
+  const { workspace, may } = useWorkspace();
   const [isGiving, setGiving] = useState(false);
   const [isHanding, setHanding] = useState(false);
   const [isSwitching, setSwitching] = useState(false);
@@ -35,7 +35,7 @@ export function PersonAccess({ person }: { person: Person }) {
           <Title order={2} size="h4" id="access">
             What they may do, and why
           </Title>
-          {person.state !== "ended" && (
+          {person.state !== "ended" && may("access") && (
             <Group gap="xs">
               <Button size="xs" variant="default" onClick={() => setSwitching(true)}>
                 Switch off for …
@@ -57,9 +57,11 @@ export function PersonAccess({ person }: { person: Person }) {
             {access.owns.length > 0 && (
               <Group>
                 <span>Owns: {access.owns.join(", ")}</span>
-                <Button size="compact-sm" variant="default" onClick={() => setHanding(true)}>
-                  Hand over …
-                </Button>
+                {may("access") && (
+                  <Button size="compact-sm" variant="default" onClick={() => setHanding(true)}>
+                    Hand over …
+                  </Button>
+                )}
               </Group>
             )}
             {access.places.length > 0 && (

@@ -19,14 +19,20 @@ const names: Record<Verb, string> = {
 };
 
 /** What can be done with one person or with many at once; what it changes is shown before. */
-export function PersonSteps({ people, verbs }: { people: Person[]; verbs: Verb[] }) {
+export function PersonSteps({ people, verbs: all }: { people: Person[]; verbs: Verb[] }) {
   const [verb, setVerb] = useState<Verb>();
+  const { may } = useWorkspace();
+  const verbs = all.filter((one) => may(one === "grant" || one === "take" ? "access" : "people"));
   return (
     <>
       <Menu>
         <Menu.Target>
           <Button variant="default">
-            {verbs.includes("grant") ? "Sign-in, kind, roles …" : "Sign-in and kind …"}
+            {!verbs.includes("kind")
+              ? "Roles …"
+              : verbs.includes("grant")
+                ? "Sign-in, kind, roles …"
+                : "Sign-in and kind …"}
           </Button>
         </Menu.Target>
         <Menu.Dropdown>

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { api, inWorkspace, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { SimpleTable } from "../ui/SimpleTable";
@@ -26,7 +27,7 @@ export function BouncedPage() {
   });
   return (
     <Page title="Bounced addresses">
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <Refusal of={bounced.error ?? forget.error} />
       <SimpleTable
         rows={bounced.data?.items}
@@ -58,14 +59,16 @@ export function BouncedPage() {
             isHeadHidden: true,
             cell: (one) => (
               <>
-                <Button
-                  size="xs"
-                  variant="default"
-                  aria-label={`Take ${one.address} off the list`}
-                  onClick={() => forget.mutate(one.address)}
-                >
-                  It works again
-                </Button>
+                <Allowed duty="invite">
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Take ${one.address} off the list`}
+                    onClick={() => forget.mutate(one.address)}
+                  >
+                    It works again
+                  </Button>
+                </Allowed>
               </>
             ),
           },

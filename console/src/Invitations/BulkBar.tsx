@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, inWorkspace, type StepsAnswer, take } from "../api";
 import { FormDialog } from "../ui/FormDialog";
 import { numberText } from "../ui/words";
+import { useWorkspace } from "../Workspaces/useWorkspace";
 
 /** Which invitations are chosen: some by name, or all that match the list's filter. */
 export type Chosen = { ids: Set<string>; all: boolean };
@@ -28,6 +29,7 @@ export function BulkBar(props: {
   onChoose: (chosen: Chosen) => void;
 }) {
   const { workspace, chosen } = props;
+  const { may } = useWorkspace();
   const [asked, setAsked] = useState<(typeof steps)[number]>();
   const [done, setDone] = useState<StepsAnswer>();
   const call = (step: string, days: number, dryRun: boolean) =>
@@ -60,20 +62,22 @@ export function BulkBar(props: {
           Choose all that match
         </Button>
       )}
-      {steps.map((step) => (
-        <Button
-          key={step[0]}
-          size="compact-md"
-          variant="default"
-          disabled={!chosen.all && chosen.ids.size === 0}
-          onClick={() => {
-            setDone(undefined);
-            setAsked(step);
-          }}
-        >
-          {step[1]}
-        </Button>
-      ))}
+      {steps
+        .filter(([step]) => may(step === "approve" || step === "refuse" ? "approve" : "invite"))
+        .map((step) => (
+          <Button
+            key={step[0]}
+            size="compact-md"
+            variant="default"
+            disabled={!chosen.all && chosen.ids.size === 0}
+            onClick={() => {
+              setDone(undefined);
+              setAsked(step);
+            }}
+          >
+            {step[1]}
+          </Button>
+        ))}
       {done && <Outcome answer={done} />}
       {asked && (
         <FormDialog<{ days: number }, StepsAnswer, StepsAnswer>

@@ -30,7 +30,7 @@ export function FiguresPage() {
   const view = figures.data;
   return (
     <Page title="Figures">
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <Group justify="space-between" align="end">
         <Group>
           <DayField label="From" max={today} value={from || (view?.from ?? "")} onChange={setFrom} />

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, type Invitation, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { FormDialog } from "../ui/FormDialog";
 import { History } from "../ui/History";
 import { Page } from "../ui/Page";
@@ -24,7 +25,7 @@ const verbs: { verb: Verb; name: string; states: string[]; isAlarming?: boolean 
 
 /** One invitation: where it stands, what happened to it, and what can be done. */
 export function InvitationPage() {
-  const { workspace } = useWorkspace();
+  const { workspace, may } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/invite/$id" });
   const queries = useQueryClient();
   const place = { params: { path: { workspace, id } } };
@@ -56,12 +57,17 @@ export function InvitationPage() {
         invitation && (
           <>
             {state === "draft" && (
-              <Button component="a" variant="default" href={`/w/${workspace}/invite/new?draft=${id}`}>
-                Change the draft
-              </Button>
+              <Allowed duty="invite">
+                <Button component="a" variant="default" href={`/w/${workspace}/invite/new?draft=${id}`}>
+                  Change the draft
+                </Button>
+              </Allowed>
             )}
             {verbs
-              .filter(({ states }) => states.includes(state))
+              .filter(
+                ({ verb, states }) =>
+                  states.includes(state) && may(verb === "approve" ? "approve" : "invite"),
+              )
               .map(({ verb, name, isAlarming }) => (
                 <Button
                   key={verb}
@@ -76,30 +82,38 @@ export function InvitationPage() {
                 </Button>
               ))}
             {state === "waiting" && (
-              <Button variant="default" onClick={() => setAsked("refuse")}>
-                Refuse …
-              </Button>
+              <Allowed duty="approve">
+                <Button variant="default" onClick={() => setAsked("refuse")}>
+                  Refuse …
+                </Button>
+              </Allowed>
             )}
             {["queued", "sent", "expired"].includes(state) && (
-              <Button variant="default" onClick={() => setAsked("extend")}>
-                Extend …
-              </Button>
+              <Allowed duty="invite">
+                <Button variant="default" onClick={() => setAsked("extend")}>
+                  Extend …
+                </Button>
+              </Allowed>
             )}
             {["draft", "queued", "sent", "expired", "bounced"].includes(state) && (
-              <Button variant="default" onClick={() => setAsked("correct")}>
-                Correct the address …
-              </Button>
+              <Allowed duty="invite">
+                <Button variant="default" onClick={() => setAsked("correct")}>
+                  Correct the address …
+                </Button>
+              </Allowed>
             )}
             {["queued", "sent"].includes(state) && (
-              <Button variant="default" loading={link.isPending} onClick={() => link.mutate()}>
-                Make a link to hand over
-              </Button>
+              <Allowed duty="invite">
+                <Button variant="default" loading={link.isPending} onClick={() => link.mutate()}>
+                  Make a link to hand over
+                </Button>
+              </Allowed>
             )}
           </>
         )
       }
     >
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <Refusal of={step.error ?? link.error ?? found.error} />
       {link.data && (
         <Alert color="fair" variant="light" title="Copy the link now; it is not shown again.">

@@ -53,7 +53,7 @@ export function InviteManyPage() {
   const template = `/api/v1/workspaces/${workspace}/batches/template`;
   return (
     <Page title="Invite many">
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <div className="two-columns">
         <section className="sheet" aria-label="The list">
           <Tabs defaultValue="file">

@@ -1,28 +1,13 @@
-import { Link } from "@tanstack/react-router";
+import { SubNav, type SubPage } from "../ui/SubNav";
 
-const pages = [
-  ["/w/$workspace/invite", "Invitations"],
-  ["/w/$workspace/invite/lists", "Lists"],
-  ["/w/$workspace/invite/links", "Join links"],
-  ["/w/$workspace/invite/presets", "Presets"],
-  ["/w/$workspace/invite/bounced", "Bounced"],
-  ["/w/$workspace/invite/figures", "Figures"],
-] as const;
+const pages: SubPage[] = [
+  ["/w/$workspace/invite", "Invitations", "invite", "approve"],
+  ["/w/$workspace/invite/lists", "Lists", "invite"],
+  ["/w/$workspace/invite/links", "Join links", "invite"],
+  ["/w/$workspace/invite/presets", "Presets", "invite"],
+  ["/w/$workspace/invite/bounced", "Bounced", "invite"],
+  ["/w/$workspace/invite/figures", "Figures", "invite"],
+];
 
-/** The ways to invite and to follow up, beside one another. */
-export function InviteNav({ workspace }: { workspace: string }) {
-  return (
-    <nav className="sub-nav" aria-label="Inviting">
-      {pages.map(([to, name]) => (
-        <Link
-          key={to}
-          to={to}
-          params={{ workspace }}
-          activeOptions={{ exact: to === "/w/$workspace/invite", includeSearch: false }}
-        >
-          {name}
-        </Link>
-      ))}
-    </nav>
-  );
-}
+/** The ways to invite and to follow up. */
+export const InviteNav = () => <SubNav label="Inviting" pages={pages} />;

@@ -4,6 +4,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, type Invitation, take } from "../api";
 import type { ListSearch } from "../router";
+import { Allowed } from "../ui/Allowed";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -51,17 +52,17 @@ export function InvitePage() {
     <Page
       title="Invite"
       actions={
-        <>
+        <Allowed duty="invite">
           <Button component={Link} to={`/w/${workspace}/invite/many`} variant="default">
             Invite many
           </Button>
           <Button component={Link} to={`/w/${workspace}/invite/new`}>
             Invite someone
           </Button>
-        </>
+        </Allowed>
       }
     >
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <nav className="state-chips" aria-label="Invitations by state">
         <StateChip workspace={workspace} current={search.state} />
         {counts &&

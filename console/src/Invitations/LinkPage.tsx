@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, type NewJoinLink, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -58,25 +59,31 @@ export function LinkPage() {
         link && (
           <>
             {isOpen && (
-              <Button variant="default" loading={renew.isPending} onClick={() => renew.mutate()}>
-                Renew its address
-              </Button>
+              <Allowed duty="invite">
+                <Button variant="default" loading={renew.isPending} onClick={() => renew.mutate()}>
+                  Renew its address
+                </Button>
+              </Allowed>
             )}
             {link.state !== "closed" && (
-              <Button variant="default" loading={close.isPending} onClick={() => close.mutate()}>
-                Close the link
-              </Button>
+              <Allowed duty="invite">
+                <Button variant="default" loading={close.isPending} onClick={() => close.mutate()}>
+                  Close the link
+                </Button>
+              </Allowed>
             )}
             {link.uses > 0 && (
-              <Button color="alarm" variant="outline" onClick={ending.open}>
-                End everybody who came in by it …
-              </Button>
+              <Allowed duty="people">
+                <Button color="alarm" variant="outline" onClick={ending.open}>
+                  End everybody who came in by it …
+                </Button>
+              </Allowed>
             )}
           </>
         )
       }
     >
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <Refusal of={found.error ?? close.error ?? renew.error} />
       {made && <HandOut made={made} />}
       {!link && !found.error && <Skeleton height={160} />}

@@ -16,6 +16,7 @@ import { useDisclosure } from "@mantine/hooks";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, inWorkspace, type NewJoinLink, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -56,8 +57,15 @@ export function LinksPage() {
     ),
   );
   return (
-    <Page title="Join links" actions={<Button onClick={dialog.open}>Make a join link</Button>}>
-      <InviteNav workspace={workspace} />
+    <Page
+      title="Join links"
+      actions={
+        <Allowed duty="invite">
+          <Button onClick={dialog.open}>Make a join link</Button>
+        </Allowed>
+      }
+    >
+      <InviteNav />
       <Refusal of={links.error} />
       {made && <HandOut made={made} />}
       <SimpleTable

@@ -3,6 +3,7 @@ import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tansta
 import { Link, useParams, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
 import { api, type Batch, type BatchEntry, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
@@ -62,15 +63,17 @@ export function ListPage() {
               Results as CSV
             </Button>
             {good > 0 && !works(batch) && (
-              <Button loading={send.isPending} onClick={() => send.mutate()}>
-                {`Send the ${numberText(good)} that can be sent`}
-              </Button>
+              <Allowed duty="invite">
+                <Button loading={send.isPending} onClick={() => send.mutate()}>
+                  {`Send the ${numberText(good)} that can be sent`}
+                </Button>
+              </Allowed>
             )}
           </>
         )
       }
     >
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <Refusal of={found.error ?? send.error ?? entries.error} />
       {!batch && !found.error && <Skeleton height={200} />}
       {batch && (

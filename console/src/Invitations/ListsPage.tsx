@@ -1,6 +1,7 @@
 import { Button } from "@mantine/core";
 import { Link } from "@tanstack/react-router";
 import { api, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { ShowMore } from "../ui/ShowMore";
@@ -28,12 +29,14 @@ export function ListsPage() {
     <Page
       title="Lists"
       actions={
-        <Button component={Link} to={`/w/${workspace}/invite/many`}>
-          Invite many
-        </Button>
+        <Allowed duty="invite">
+          <Button component={Link} to={`/w/${workspace}/invite/many`}>
+            Invite many
+          </Button>
+        </Allowed>
       }
     >
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <Refusal of={lists.error} />
       <SimpleTable
         rows={lists.items}

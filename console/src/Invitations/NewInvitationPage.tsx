@@ -108,7 +108,7 @@ export function NewInvitationPage() {
 
   return (
     <Page title={draft ? "Change the draft" : "Invite someone"}>
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <div className="two-columns">
         <form
           className="sheet"

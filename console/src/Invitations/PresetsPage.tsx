@@ -2,6 +2,7 @@ import { Button, Checkbox, Group, NumberInput, Select, Textarea, TextInput } fro
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Preset, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
@@ -35,11 +36,13 @@ export function PresetsPage() {
       actions={
         <>
           <CsvLink workspace={workspace} list="presets?format=csv" />
-          <Button onClick={() => setEdited("new")}>Save a preset</Button>
+          <Allowed duty="invite">
+            <Button onClick={() => setEdited("new")}>Save a preset</Button>
+          </Allowed>
         </>
       }
     >
-      <InviteNav workspace={workspace} />
+      <InviteNav />
       <Refusal of={presets.error ?? remove.error} />
       <SimpleTable
         rows={presets.data?.items}
@@ -60,22 +63,24 @@ export function PresetsPage() {
             isHeadHidden: true,
             cell: (preset) => (
               <Group gap="xs" wrap="nowrap">
-                <Button
-                  size="xs"
-                  variant="default"
-                  aria-label={`Change ${preset.name}`}
-                  onClick={() => setEdited(preset)}
-                >
-                  Change
-                </Button>
-                <Button
-                  size="xs"
-                  variant="default"
-                  aria-label={`Remove ${preset.name}`}
-                  onClick={() => remove.mutate(preset.id)}
-                >
-                  Remove
-                </Button>
+                <Allowed duty="invite">
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Change ${preset.name}`}
+                    onClick={() => setEdited(preset)}
+                  >
+                    Change
+                  </Button>
+                  <Button
+                    size="xs"
+                    variant="default"
+                    aria-label={`Remove ${preset.name}`}
+                    onClick={() => remove.mutate(preset.id)}
+                  >
+                    Remove
+                  </Button>
+                </Allowed>
               </Group>
             ),
           },

@@ -1,7 +1,9 @@
 import { Alert, Button, Skeleton, Stack, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "@tanstack/react-router";
+import { Link, type LinkProps } from "@tanstack/react-router";
+import type { ReactNode } from "react";
 import { api, inWorkspace, type Person, take } from "../api";
+import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -15,16 +17,18 @@ const pending = ["queued", "sent", "waiting"];
 
 /** Who is here, what waits, what ends soon, what looks wrong; each leads to the list where it is put right. */
 export function OverviewPage() {
-  const { workspace, today } = useWorkspace();
+  const { workspace, today, may, view } = useWorkspace();
   const found = useQuery({
     queryKey: [workspace, "overview"],
     queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/overview", inWorkspace(workspace))),
   });
   const overview = found.data;
   const invite = (
-    <Button component={Link} to={`/w/${workspace}/invite/new`}>
-      Invite someone
-    </Button>
+    <Allowed duty="invite">
+      <Button component={Link} to={`/w/${workspace}/invite/new`}>
+        Invite someone
+      </Button>
+    </Allowed>
   );
   return (
     <Page title="Overview" actions={invite}>
@@ -58,15 +62,15 @@ export function OverviewPage() {
               </Title>
               <div className="state-chips">
                 {Object.entries(overview.people).map(([kind, count]) => (
-                  <Link
+                  <Chip
+                    isOpen={view?.pages?.includes("People")}
                     key={kind}
-                    className="state-chip"
                     to="/w/$workspace/people"
                     params={{ workspace }}
                     search={{ state: "active", kind }}
                   >
                     <strong>{count}</strong> <Pennant kind={kind} />
-                  </Link>
+                  </Chip>
                 ))}
               </div>
             </section>
@@ -78,45 +82,55 @@ export function OverviewPage() {
                 {Object.entries(overview.invitations)
                   .filter(([state, count]) => count > 0 || pending.includes(state))
                   .map(([state, count]) => (
-                    <Link
+                    <Chip
+                      isOpen={view?.pages?.includes("Invite")}
                       key={state}
-                      className="state-chip"
                       to="/w/$workspace/invite"
                       params={{ workspace }}
                       search={{ state }}
                     >
                       <strong>{count}</strong> <StateWord state={state} />
-                    </Link>
+                    </Chip>
                   ))}
               </div>
             </section>
           </div>
-          <section className="sheet" aria-labelledby="ending">
-            <Title order={2} size="h4" id="ending" mb="sm">
-              Ends within 30 days
-            </Title>
-            <EndingSoon people={overview.endingSoon} workspace={workspace} today={today} />
-          </section>
-          <section className="sheet" aria-labelledby="expiring">
-            <Title order={2} size="h4" id="expiring" mb="sm">
-              Invitations that expire within 3 days
-            </Title>
-            <Stack gap={6}>
-              {overview.expiringSoon.length === 0 && <span className="soft">None.</span>}
-              {overview.expiringSoon.map((invitation) => (
-                <span key={invitation.id}>
-                  <Link to="/w/$workspace/invite/$id" params={{ workspace, id: invitation.id }}>
-                    {invitation.name || invitation.address}
-                  </Link>{" "}
-                  <span className="soft">answer due {distanceText(dayOf(invitation.deadline), today)}</span>
-                </span>
-              ))}
-            </Stack>
-          </section>
+          {(may("people") || may("access")) && (
+            <section className="sheet" aria-labelledby="ending">
+              <Title order={2} size="h4" id="ending" mb="sm">
+                Ends within 30 days
+              </Title>
+              <EndingSoon people={overview.endingSoon} workspace={workspace} today={today} />
+            </section>
+          )}
+          {(may("invite") || may("approve")) && (
+            <section className="sheet" aria-labelledby="expiring">
+              <Title order={2} size="h4" id="expiring" mb="sm">
+                Invitations that expire within 3 days
+              </Title>
+              <Stack gap={6}>
+                {overview.expiringSoon.length === 0 && <span className="soft">None.</span>}
+                {overview.expiringSoon.map((invitation) => (
+                  <span key={invitation.id}>
+                    <Link to="/w/$workspace/invite/$id" params={{ workspace, id: invitation.id }}>
+                      {invitation.name || invitation.address}
+                    </Link>{" "}
+                    <span className="soft">answer due {distanceText(dayOf(invitation.deadline), today)}</span>
+                  </span>
+                ))}
+              </Stack>
+            </section>
+          )}
         </>
       )}
     </Page>
   );
+}
+
+/** A number that leads to the list behind it, where that opens to whoever is signed in. */
+function Chip({ isOpen, ...link }: { isOpen: boolean | undefined } & LinkProps) {
+  if (isOpen) return <Link {...link} className="state-chip" />;
+  return <span className="state-chip">{link.children as ReactNode}</span>;
 }
 
 /** People whose last day is near, on the same time line as everywhere. */

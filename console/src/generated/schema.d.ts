@@ -3353,9 +3353,9 @@ export interface components {
              * @description How many mails the mail server has not taken yet.
              */
             waitingMail: number;
-            /** @description People whose last day is within 30 days, soonest first, at most 20. */
+            /** @description People whose last day is within 30 days, soonest first, at most 20; none for who may not see people. */
             endingSoon: components["schemas"]["PersonView"][];
-            /** @description Pending invitations whose deadline is within 3 days, soonest first, at most 20. */
+            /** @description Pending invitations whose deadline is within 3 days, soonest first, at most 20; none for who may not see invitations. */
             expiringSoon: components["schemas"]["InvitationView"][];
         };
         /** @description One page of a list. */
@@ -3542,6 +3542,11 @@ export interface components {
             until: null | string;
             /** @description Whether it is what produces the answer: taking all such grants away changes it. */
             counts: boolean;
+            /**
+             * Format: int32
+             * @description Counts the grant's changes; to be given back when it is changed.
+             */
+            version: number;
         };
         /** @description People to be put somewhere. */
         PeopleRequest: {

@@ -87,9 +87,15 @@ public static class BatchCommands
         var left = batch.Counts["wrong"] + batch.Counts["blocked"];
         var ready = batch.Counts["ready"] + batch.Counts["account"];
         if (left > 0)
+        {
+            // The command itself for the first of them, with what was probably meant.
+            var first = open.Items.FirstOrDefault(entry => entry.Verdict is "wrong" or "blocked");
+            var mend =
+                $"aboard batches mend {batch.Id} {first?.Number.ToString() ?? "NUMBER"} --address {first?.Suggestion ?? "RIGHT"}";
             Session.Say(
-                $"{Texts.Many(left, "entry waits", "entries wait")} to be mended: aboard batches mend {batch.Id} NUMBER --address RIGHT, then aboard batches send {batch.Id}"
+                $"{Texts.Many(left, "entry waits", "entries wait")} to be mended: {mend}, then aboard batches send {batch.Id}"
             );
+        }
         else if (ready > 0)
             Session.Say($"Next: aboard batches send {batch.Id}");
         else

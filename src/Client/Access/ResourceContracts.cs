@@ -43,6 +43,7 @@ public sealed record ResourceView(
 /// <param name="From">Its first day, inclusive; null for at once.</param>
 /// <param name="Until">Its last day, inclusive; null for no end of its own.</param>
 /// <param name="Counts">Whether it is what produces the answer: taking all such grants away changes it.</param>
+/// <param name="Version">Counts the grant's changes; to be given back when it is changed.</param>
 public sealed record PathView(
     Guid GrantId,
     string Role,
@@ -52,7 +53,8 @@ public sealed record PathView(
     string ThroughName,
     DateOnly? From,
     DateOnly? Until,
-    bool Counts
+    bool Counts,
+    int Version
 );
 
 /// <summary>Who has access to a resource, at what level, from where, until when.</summary>

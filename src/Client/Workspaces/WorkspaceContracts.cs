@@ -50,8 +50,8 @@ public sealed record RoleView(string Name, string Sentence);
 /// <param name="People">Active people by kind; every kind is present.</param>
 /// <param name="Administrators">How many administrators without an end date there are.</param>
 /// <param name="WaitingMail">How many mails the mail server has not taken yet.</param>
-/// <param name="EndingSoon">People whose last day is within 30 days, soonest first, at most 20.</param>
-/// <param name="ExpiringSoon">Pending invitations whose deadline is within 3 days, soonest first, at most 20.</param>
+/// <param name="EndingSoon">People whose last day is within 30 days, soonest first, at most 20; none for who may not see people.</param>
+/// <param name="ExpiringSoon">Pending invitations whose deadline is within 3 days, soonest first, at most 20; none for who may not see invitations.</param>
 public sealed record OverviewView(
     IReadOnlyDictionary<string, long> Invitations,
     IReadOnlyDictionary<string, long> People,

@@ -21,7 +21,11 @@ public enum HolderKind
 /// <param name="RoleId">Which role.</param>
 /// <param name="ResourceId">At which resource; null for the whole workspace.</param>
 /// <param name="Window">From which day until which, both inclusive, in the workspace's time zone.</param>
-public readonly record struct Grant(Guid Id, Guid RoleId, Guid? ResourceId, Stay Window);
+public readonly record struct Grant(Guid Id, Guid RoleId, Guid? ResourceId, Stay Window)
+{
+    /// <summary>Counts its changes, from 1.</summary>
+    public int Version { get; init; } = 1;
+}
 
 /// <summary>A grant, and through what it reaches a person.</summary>
 /// <param name="Grant">The grant.</param>

@@ -239,7 +239,8 @@ public static class Differences
             },
             path.Grant.Window.FirstDay,
             path.Grant.Window.LastDay,
-            counts
+            counts,
+            path.Grant.Version
         );
 
     private static string NameOf(AccessWorld before, AccessWorld after, Guid id) =>

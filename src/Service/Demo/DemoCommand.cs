@@ -131,7 +131,7 @@ public static class DemoCommand
                 "come-aboard-demo/0"
             );
             say(
-                "… areas, resources, roles, groups, organisations, seats (kept: today's next start takes seconds) …"
+                "… areas, resources, roles, groups, organisations, seats (kept: the next start takes seconds) …"
             );
             await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
             if (settings.Engine == Engine.Sqlite)

@@ -12,18 +12,24 @@ using MimeKit;
 namespace ComeAboard.Service.Demo;
 
 /// <summary>
-/// The demo world as it was when it had been made, kept until the day is over: its days are counted from today, so
-/// that tomorrow's is another one. A program that was built anew makes its own.
+/// The demo world as it was when it had been made, kept for a few days: what has become due since then happens on its
+/// start, as in a service that was stopped over night. A program that was built anew makes its own.
 /// </summary>
 internal sealed class KeptWorld
 {
+    private const string Rows = "come-aboard.db";
+    private const string Rest = "rest.json";
     private const UnixFileMode Own =
         UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
+
+    // Its days were counted from the one on which it was made; later than this too much of it is over.
+    private const int LongestDays = 3;
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(5);
 
     private readonly string _place;
     private readonly string _directory;
     private readonly string _url;
+    private readonly DateOnly _today;
 
     /// <param name="place">Where such worlds are kept, beside each other.</param>
     /// <param name="url">Where the service is reached: its mails hold links to it.</param>
@@ -31,12 +37,9 @@ internal sealed class KeptWorld
     /// <param name="zone">The time zone of its people.</param>
     public KeptWorld(string place, Uri url, DateTimeOffset now, TimeZoneInfo zone)
     {
-        (_place, _url) = (place, url.ToString().TrimEnd('/'));
-        _directory = Path.Combine(place, $"{now:yyyy-MM-dd}-{Days.Of(now, zone):dd}-{ProgramMark()}");
+        (_place, _url, _today) = (place, url.ToString().TrimEnd('/'), Days.Of(now, zone));
+        _directory = Path.Combine(place, $"{_today:yyyy-MM-dd}-{ProgramMark()}");
     }
-
-    private string Rows => Path.Combine(_directory, "come-aboard.db");
-    private string Rest => Path.Combine(_directory, "rest.json");
 
     /// <summary>Where one user's worlds are kept: in the cache directory of the XDG Base Directory Specification.</summary>
     public static string UsualPlace() =>
@@ -48,18 +51,28 @@ internal sealed class KeptWorld
             "demo"
         );
 
-    /// <summary>Lays the world out, when it is kept: its database to a path, its mails into an inbox.</summary>
+    /// <summary>Lays the newest world out that is kept: its database to a path, its mails into an inbox.</summary>
     /// <returns>Its administrator's API token; null when it has to be made.</returns>
     public async Task<string?> TakeAsync(string database, Inbox inbox)
     {
+        foreach (var world in Kept().Where(world => world.EndsWith(ProgramMark(), StringComparison.Ordinal)))
+        {
+            if (await TakeAsync(world, database, inbox) is { } token)
+                return token;
+        }
+        return null;
+    }
+
+    private async Task<string?> TakeAsync(string world, string database, Inbox inbox)
+    {
         try
         {
-            await using var file = File.OpenRead(Rest);
+            await using var file = File.OpenRead(Path.Combine(world, Rest));
             var rest = (await JsonSerializer.DeserializeAsync<KeptRest>(file))!;
             var mails = new List<(KeptMail Kept, MimeMessage Message)>();
             foreach (var mail in rest.Mails)
                 mails.Add((mail, await mail.ReadAsync(rest.Url, _url)));
-            File.Copy(Rows, database);
+            File.Copy(Path.Combine(world, Rows), database);
             // Only when all of it is there: a world that has to be made after all begins with an empty inbox.
             foreach (var (kept, message) in mails)
                 inbox.Add(kept.Recipients, message, kept.At);
@@ -68,10 +81,30 @@ internal sealed class KeptWorld
         catch (Exception fault)
             when (fault is IOException or UnauthorizedAccessException or JsonException or FormatException)
         {
-            Forget(_directory);
+            Forget(world);
             return null;
         }
     }
+
+    /// <summary>The worlds there are, of this program and of others, that are not too old; the newest first.</summary>
+    private IEnumerable<string> Kept() =>
+        Directory.Exists(_place)
+            ? Directory
+                .GetDirectories(_place)
+                .Where(world =>
+                    DayOf(world) is { } day && day <= _today && day > _today.AddDays(-LongestDays)
+                )
+                .OrderDescending(StringComparer.Ordinal)
+            : [];
+
+    private static DateOnly? DayOf(string world) =>
+        DateOnly.TryParseExact(
+            Path.GetFileName(world)[..Math.Min(10, Path.GetFileName(world).Length)],
+            "yyyy-MM-dd",
+            out var day
+        )
+            ? day
+            : null;
 
     /// <summary>Keeps the world, once its mails have gone out. A place that cannot be written to keeps nothing.</summary>
     public async Task KeepAsync(Database database, Inbox inbox, string token)
@@ -82,10 +115,10 @@ internal sealed class KeptWorld
         try
         {
             Directory.CreateDirectory(_place, Own);
-            ForgetOtherDays();
+            ForgetOldOnes();
             Directory.CreateDirectory(making, Own);
-            await Copying.SaveAsync(database, Path.Combine(making, Path.GetFileName(Rows)));
-            await using (var file = File.Create(Path.Combine(making, Path.GetFileName(Rest))))
+            await Copying.SaveAsync(database, Path.Combine(making, Rows));
+            await using (var file = File.Create(Path.Combine(making, Rest)))
                 await JsonSerializer.SerializeAsync(
                     file,
                     new KeptRest(_url, token, [.. inbox.To().Reverse().Select(KeptMail.Of)])
@@ -98,12 +131,10 @@ internal sealed class KeptWorld
         catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or DbException) { }
     }
 
-    private void ForgetOtherDays()
+    private void ForgetOldOnes()
     {
-        var today = Path.GetFileName(_directory)[..10];
-        foreach (var other in Directory.EnumerateDirectories(_place))
-            if (!Path.GetFileName(other).StartsWith(today, StringComparison.Ordinal))
-                Forget(other);
+        foreach (var world in Directory.GetDirectories(_place).Except(Kept()))
+            Forget(world);
     }
 
     private static void Forget(string world)

@@ -58,7 +58,7 @@ public sealed class Overview(Database database, TimeProvider clock)
         };
     }
 
-    /// <summary>What waits, who is here, who leaves soon.</summary>
+    /// <summary>What waits and who is here, in numbers; who leaves soon and what expires, as far as the visitor's duties go.</summary>
     public async Task<OverviewView> ShowAsync(Visitor visitor)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
@@ -74,8 +74,10 @@ public sealed class Overview(Database database, TimeProvider clock)
             .GroupBy(m => m.Kind)
             .Select(g => new { g.Key, Count = g.LongCount() })
             .ToListAsync();
+        var seesPeople = (visitor.Duties & (Duties.People | Duties.Access)) != Duties.None;
+        var seesInvitations = (visitor.Duties & (Duties.Invite | Duties.Approve)) != Duties.None;
         var ending = await present
-            .Where(m => m.LastDay <= soon)
+            .Where(m => seesPeople && m.LastDay <= soon)
             .OrderBy(m => m.LastDay)
             .ThenBy(m => m.Id)
             .Take(Most)
@@ -83,7 +85,8 @@ public sealed class Overview(Database database, TimeProvider clock)
         var expiring = await rows
             .Invitations.AsNoTracking()
             .Where(i =>
-                (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
+                seesInvitations
+                && (i.State == InvitationState.Queued || i.State == InvitationState.Sent)
                 && i.Deadline > now
                 && i.Deadline <= closing
             )

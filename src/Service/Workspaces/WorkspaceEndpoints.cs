@@ -17,7 +17,7 @@ public static class WorkspaceEndpoints
             .Produces<WorkspaceView>();
         workspace
             .MapGet("/overview", (Visitor visitor, Overview overview) => overview.ShowAsync(visitor))
-            .ForMembers(Duties.People)
+            .ForMembers(Duties.All)
             .WithName("overview")
             .Produces<OverviewView>();
         workspace

@@ -209,13 +209,19 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
                     g.ResourceId,
                     g.FirstDay,
                     g.LastDay,
+                    g.Version,
                 })
                 .AsAsyncEnumerable()
         )
         {
             if (!found.TryGetValue((g.HolderKind, g.HolderId), out var list))
                 found[(g.HolderKind, g.HolderId)] = list = [];
-            list.Add(new Grant(g.Id, g.RoleId, g.ResourceId, new Stay(g.LastDay, g.FirstDay)));
+            list.Add(
+                new Grant(g.Id, g.RoleId, g.ResourceId, new Stay(g.LastDay, g.FirstDay))
+                {
+                    Version = g.Version,
+                }
+            );
         }
         return found.ToDictionary(pair => pair.Key, pair => pair.Value.ToImmutableArray());
     }
