@@ -1,5 +1,6 @@
 using System.Linq.Expressions;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
@@ -43,6 +44,8 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<AddressCodeRow> AddressCodes => Set<AddressCodeRow>();
     public DbSet<OptOutRow> OptOuts => Set<OptOutRow>();
     public DbSet<AccountRow> Accounts => Set<AccountRow>();
+    public DbSet<CredentialRow> Credentials => Set<CredentialRow>();
+    public DbSet<HistoryRow> AccountHistory => Set<HistoryRow>();
     public DbSet<AccountAddressRow> AccountAddresses => Set<AccountAddressRow>();
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
     public DbSet<AccountLinkRow> AccountLinks => Set<AccountLinkRow>();
@@ -83,6 +86,18 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     {
         if (Workspace != default && Workspace != workspace)
             throw new InvalidOperationException("A context enters one workspace only.");
+        Workspace = workspace;
+        return this;
+    }
+
+    /// <summary>
+    /// Turns from one workspace to another, or to none, within one transaction. What was loaded before is forgotten, so
+    /// that nothing of the one is taken for the other's.
+    /// </summary>
+    public ComeAboardContext Turn(Guid workspace = default)
+    {
+        ChangeTracker.Clear();
+        Leave();
         Workspace = workspace;
         return this;
     }
@@ -131,6 +146,11 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
         conventions
             .Properties<InvitationState>()
             .HaveConversion<WordConverter<InvitationState>>()
+            .HaveMaxLength(16);
+        conventions.Properties<ProofWay>().HaveConversion<WordConverter<ProofWay>>().HaveMaxLength(16);
+        conventions
+            .Properties<CredentialKind>()
+            .HaveConversion<WordConverter<CredentialKind>>()
             .HaveMaxLength(16);
         conventions.Properties<BatchState>().HaveConversion<WordConverter<BatchState>>().HaveMaxLength(16);
         conventions.Properties<Verdict>().HaveConversion<WordConverter<Verdict>>().HaveMaxLength(16);

@@ -3,6 +3,7 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
@@ -17,7 +18,7 @@ namespace ComeAboard.Service.Invitations;
 /// <summary>The invitee's side: reading the link, and accepting.</summary>
 public sealed class Answering(
     Database database,
-    WorkspaceWriter writer,
+    AccountWriter accounts,
     AddressCodes codes,
     Consequences consequences,
     Ending ending,
@@ -101,11 +102,12 @@ public sealed class Answering(
             CreatedAt = clock.Now(),
             SecurityStamp = Guid.NewGuid().ToString("N"),
         };
-        account.PasswordHash = hasher.HashPassword(account, wish.Password!);
-        return await AcceptAsync(
+        var passwordHash = hasher.HashPassword(account, wish.Password!);
+        var joined = await AcceptAsync(
             found,
+            null,
             Caller.Invitee(name, via),
-            async write =>
+            async (begun, write) =>
             {
                 var isTaken = await write.Rows.AccountAddresses.AnyAsync(a =>
                     a.AddressKey == at.Key && a.ProvedAt != null
@@ -117,10 +119,11 @@ public sealed class Answering(
                         .Try(out var admission, out var no)
                 )
                     return no;
-                write.Rows.Accounts.Add(account);
+                begun.Begin(account, passwordHash);
                 return (account, admission);
             }
         );
+        return joined.Then(came => came with { Proof = new Proof(ProofWay.Password, clock.Now()) });
     }
 
     /// <summary>Accepts with an account whose holder has signed in.</summary>
@@ -137,8 +140,9 @@ public sealed class Answering(
             return refusal;
         return await AcceptAsync(
             found,
+            account.Id,
             Caller.Invitee(account.Name, via),
-            async write =>
+            async (_, write) =>
             {
                 var key = found.Invitation.AddressKey;
                 var bearers = await write
@@ -216,56 +220,69 @@ public sealed class Answering(
 
     private async Task<Outcome<Joined>> AcceptAsync(
         FoundInvitation found,
+        Guid? held,
         Caller caller,
-        Func<WorkspaceWrite, Task<Outcome<(AccountRow Account, Admission As)>>> admit
+        Func<AccountWrite, WorkspaceWrite, Task<Outcome<(AccountRow Account, Admission As)>>> admit
     ) =>
-        await writer.WriteAsync<Joined>(
-            found.Workspace.Id,
+        await accounts.WriteAsync<Joined>(
+            held is { } id ? [id] : [],
+            [found.Workspace.Id],
             caller,
-            async write =>
-            {
-                var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
-                if (WayOf(invitation, found.Hash) is null)
-                    return LinkRules.Unknown;
-                var world = await write.WorldAsync();
-                // Under the workspace's lock, so that no two accepts can both take the last place of a link.
-                var facts = await StepKnowledge.WithLinkAsync(
-                    write.Rows,
-                    StepKnowledge.Bare(write, invitation, world),
-                    invitation
-                );
-                // What stands in the way whoever comes is said before anybody's account is looked at.
-                if (!InvitationCourse.Accept(facts).Try(out _, out var no))
-                    return no;
-                if (!(await admit(write)).Try(out var admitted, out no))
-                    return no;
-                var (account, admission) = admitted;
-                facts = facts with { CameAs = admission.CameAs };
-                if (!InvitationCourse.Accept(facts).Try(out var what, out no))
-                    return no;
-                if (admission.Proves is { } proved)
-                    await AddressProofs.ProveAsync(write.Rows, account, proved, write.Now);
-                invitation.AccountId = account.Id;
-                invitation.CameAs = admission.CameAs?.ToString() ?? "";
-                if (invitation.Name.Length == 0)
-                    invitation.Name = account.Name;
-                var applied = await consequences.ApplyAsync(write, invitation, what, null, account);
-                return new Joined(
-                    account,
-                    applied.Member,
-                    invitation,
-                    write.Workspace,
-                    Bundles.Sentence(
-                        Phrases.Of("en"),
-                        world,
-                        invitation.Bundle,
-                        [],
-                        invitation.OrganisationId,
-                        invitation.Kind
-                    )
-                );
-            }
+            holder => holder.InAsync(found.Workspace.Id, write => AcceptAsync(holder, write, found, admit))
         );
+
+    private async Task<Outcome<Joined>> AcceptAsync(
+        AccountWrite holder,
+        WorkspaceWrite write,
+        FoundInvitation found,
+        Func<AccountWrite, WorkspaceWrite, Task<Outcome<(AccountRow Account, Admission As)>>> admit
+    )
+    {
+        var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
+        if (WayOf(invitation, found.Hash) is null)
+            return LinkRules.Unknown;
+        var world = await write.WorldAsync();
+        // Under the workspace's lock, so that no two accepts can both take the last place of a link.
+        var facts = await StepKnowledge.WithLinkAsync(
+            write.Rows,
+            StepKnowledge.Bare(write, invitation, world),
+            invitation
+        );
+        // What stands in the way whoever comes is said before anybody's account is looked at.
+        if (!InvitationCourse.Accept(facts).Try(out _, out var no))
+            return no;
+        if (!(await admit(holder, write)).Try(out var admitted, out no))
+            return no;
+        var (account, admission) = admitted;
+        facts = facts with { CameAs = admission.CameAs };
+        if (!InvitationCourse.Accept(facts).Try(out var what, out no))
+            return no;
+        if (admission.Proves is { } proved)
+        {
+            await AddressProofs.ProveAsync(write.Rows, account, proved, write.Now);
+            holder.Note(account.Id, "account.address-proved", ("address", proved.ToString()));
+        }
+        holder.Note(account.Id, "account.accepted", ("workspace", write.Workspace.Name));
+        invitation.AccountId = account.Id;
+        invitation.CameAs = admission.CameAs?.ToString() ?? "";
+        if (invitation.Name.Length == 0)
+            invitation.Name = account.Name;
+        var applied = await consequences.ApplyAsync(write, invitation, what, null, account);
+        return new Joined(
+            account,
+            applied.Member,
+            invitation,
+            write.Workspace,
+            Bundles.Sentence(
+                Phrases.Of("en"),
+                world,
+                invitation.Bundle,
+                [],
+                invitation.OrganisationId,
+                invitation.Kind
+            )
+        );
+    }
 
     /// <summary>Whether an account is a member of the workspace; a stay that is over and not yet written down is finished first.</summary>
     private async Task<bool> IsMemberAsync(WorkspaceWrite write, AccountRow account)

@@ -1,6 +1,7 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
@@ -35,6 +36,9 @@ public sealed record Joined(
     string Can
 )
 {
+    /// <summary>What a newcomer has shown, by which a session is opened; null for somebody who has one.</summary>
+    public Proof? Proof { get; init; }
+
     public AcceptAnswer ToAnswer() =>
         new(
             Workspace.Name,

@@ -38,11 +38,16 @@ public static class LinkEndpoints
                 )
             ).ToResult(Came);
         return (await desk.CheckAsync(request.Address, request.Password, Asking.Of(http))).Try(
-            out var account,
+            out var shown,
             out var refusal
         )
             ? (
-                await answering.AcceptAsHeldAsync(request.Secret, account, request.Code, Visitors.Via(http))
+                await answering.AcceptAsHeldAsync(
+                    request.Secret,
+                    shown.Account,
+                    request.Code,
+                    Visitors.Via(http)
+                )
             ).ToResult(Came)
             : refusal.ToResult();
     }
@@ -59,10 +64,10 @@ public static class LinkEndpoints
                 await answering.SendCodeAsync(request.Secret, request.ComeAs, Visitors.Via(http))
             ).ToResult(_ => Results.NoContent());
         return (await desk.CheckAsync(request.Address, request.Password, Asking.Of(http))).Try(
-            out var account,
+            out var shown,
             out var refusal
         )
-            ? (await answering.SendCodeAsync(request.Secret, account, Visitors.Via(http))).ToResult(_ =>
+            ? (await answering.SendCodeAsync(request.Secret, shown.Account, Visitors.Via(http))).ToResult(_ =>
                 Results.NoContent()
             )
             : refusal.ToResult();

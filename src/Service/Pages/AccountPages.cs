@@ -88,11 +88,9 @@ public static class AccountPages
         Passwords passwords
     )
     {
-        if (
-            !(await passwords.ResetAsync(secret, form["password"], Via)).Try(out var account, out var refusal)
-        )
+        if (!(await passwords.ResetAsync(secret, form["password"], Via)).Try(out var shown, out var refusal))
             return Reset(http, secret, refusal, refusal.Field != "password");
-        await SessionSignIn.OpenAsync(http, account);
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
         return Results.Redirect("/places");
     }
 

@@ -57,7 +57,7 @@ public static class LandingPages
         var joined = await answering.AcceptAsNewAsync(secret, wish, Via);
         if (!joined.Try(out var came, out var refusal))
             return await LandingAsync(http, secret, answering, refusal, name, address: address);
-        await SessionSignIn.OpenAsync(http, came.Account);
+        await SessionSignIn.OpenAsync(http, came.Account, came.Proof!);
         return Welcome(came);
     }
 
@@ -100,12 +100,12 @@ public static class LandingPages
     {
         if (
             !(await desk.CheckAsync(form["address"], form["password"], Asking.Of(http))).Try(
-                out var account,
+                out var shown,
                 out var refusal
             )
         )
             return await LandingAsync(http, secret, answering, refusal);
-        await SessionSignIn.OpenAsync(http, account);
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
         return Results.Redirect($"/i/{secret}");
     }
 

@@ -70,7 +70,7 @@ public static class PageEndpoints
                 new SetUpModel(secret, workspace, name, address, refusal, TokenOf(http)),
                 StatusOf(refusal)
             );
-        await SessionSignIn.OpenAsync(http, joined.Account);
+        await SessionSignIn.OpenAsync(http, joined.Account, joined.Proof!);
         return Results.Redirect($"/w/{workspace.ShortName}");
     }
 
@@ -79,13 +79,13 @@ public static class PageEndpoints
         var next = form["next"].ToString();
         if (
             !(await desk.CheckAsync(form["address"], form["password"], Asking.Of(http))).Try(
-                out var account,
+                out var shown,
                 out var refusal
             )
         )
             return SignInPage(http, next, form["address"].ToString(), refusal);
-        await SessionSignIn.OpenAsync(http, account);
-        return Results.LocalRedirect(IsLocal(next) ? next : await HomeAsync(http, account.Id));
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
+        return Results.LocalRedirect(IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id));
     }
 
     private static async Task<IResult> SignOutAsync(IFormCollection form, HttpContext http)

@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
@@ -14,7 +15,7 @@ namespace ComeAboard.Service.SignIn;
 /// <summary>Links that are mailed to the holder of an account: each counts once, for a while, for one thing.</summary>
 public sealed class AccountLinks(
     Database database,
-    WorkspaceWriter writer,
+    AccountWriter accounts,
     Outbox outbox,
     ServiceSettings settings,
     TimeProvider clock
@@ -98,13 +99,25 @@ public sealed class AccountLinks(
     {
         if (await HomeAsync(account.Id) is not { } home)
             return;
-        await writer.WriteAsync<bool>(
-            home,
+        await accounts.WriteAsync<bool>(
+            [account.Id],
+            [home],
             Caller.Invitee(account.Name, via),
             write =>
             {
-                Mail(write, account, to, purpose);
-                return Task.FromResult<Outcome<bool>>(true);
+                write.Note(
+                    account.Id,
+                    purpose == AccountLinkPurpose.Password ? "account.password-link" : "account.proof-link",
+                    ("address", to.ToString())
+                );
+                return write.InAsync<bool>(
+                    home,
+                    inHome =>
+                    {
+                        Mail(inHome, account, to, purpose);
+                        return Task.FromResult<Outcome<bool>>(true);
+                    }
+                );
             }
         );
     }
@@ -114,48 +127,50 @@ public sealed class AccountLinks(
         AccountRow account,
         string secretText,
         string via,
-        Func<WorkspaceWrite, Task<Outcome<AccountRow>>> use
+        Func<AccountWrite, WorkspaceWrite, Task<Outcome<AccountRow>>> use
     )
     {
         if (await HomeAsync(account.Id) is not { } home)
             return Gone;
         var hash = Secret.Read(secretText)!.Hash().Value;
-        return await writer.WriteAsync<AccountRow>(
-            home,
+        return await accounts.WriteAsync<AccountRow>(
+            [account.Id],
+            [home],
             Caller.Invitee(account.Name, via),
-            async write =>
-            {
-                var now = write.Now;
-                var used = await write
-                    .Rows.AccountLinks.Where(l =>
-                        l.SecretHash == hash && l.UsedAt == null && l.ExpiresAt > now
-                    )
-                    .ExecuteUpdateAsync(set => set.SetProperty(l => l.UsedAt, now));
-                if (used == 0)
-                    return Gone;
-                var link = await write.Rows.AccountLinks.AsNoTracking().FirstAsync(l => l.SecretHash == hash);
-                if (
-                    link.AddressKey.Length > 0
-                    && await write.Rows.AccountAddresses.FirstOrDefaultAsync(a =>
-                        a.AccountId == account.Id && a.AddressKey == link.AddressKey
-                    )
-                        is { ProvedAt: null } claim
-                    && !await write.Rows.AccountAddresses.AnyAsync(a =>
-                        a.AddressKey == link.AddressKey && a.ProvedAt != null
-                    )
-                )
-                {
-                    await AddressProofs.ProveAsync(
-                        write.Rows,
-                        account,
-                        EmailAddress.Read(claim.Address).Value,
-                        now
-                    );
-                    write.Record("account.address-proved", account.Id, ("address", claim.Address));
-                }
-                return await use(write);
-            }
+            held => held.InAsync(home, write => UseAsync(held, write))
         );
+
+        async Task<Outcome<AccountRow>> UseAsync(AccountWrite held, WorkspaceWrite write)
+        {
+            var now = write.Now;
+            var used = await write
+                .Rows.AccountLinks.Where(l => l.SecretHash == hash && l.UsedAt == null && l.ExpiresAt > now)
+                .ExecuteUpdateAsync(set => set.SetProperty(l => l.UsedAt, now));
+            if (used == 0)
+                return Gone;
+            var link = await write.Rows.AccountLinks.AsNoTracking().FirstAsync(l => l.SecretHash == hash);
+            if (
+                link.AddressKey.Length > 0
+                && await write.Rows.AccountAddresses.FirstOrDefaultAsync(a =>
+                    a.AccountId == account.Id && a.AddressKey == link.AddressKey
+                )
+                    is { ProvedAt: null } claim
+                && !await write.Rows.AccountAddresses.AnyAsync(a =>
+                    a.AddressKey == link.AddressKey && a.ProvedAt != null
+                )
+            )
+            {
+                await AddressProofs.ProveAsync(
+                    write.Rows,
+                    account,
+                    EmailAddress.Read(claim.Address).Value,
+                    now
+                );
+                write.Record("account.address-proved", account.Id, ("address", claim.Address));
+                held.Note(account.Id, "account.address-proved", ("address", claim.Address));
+            }
+            return await use(held, write);
+        }
     }
 
     /// <summary>The workspace through which an account's own mails go: the one it came to last, and is still in if any.</summary>

@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Accounts;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
@@ -17,7 +18,7 @@ namespace ComeAboard.Service.SignIn;
 /// </summary>
 public sealed class Passwords(
     Database database,
-    WorkspaceWriter writer,
+    AccountWriter accounts,
     Outbox outbox,
     AccountLinks links,
     Budgets budgets,
@@ -72,7 +73,7 @@ public sealed class Passwords(
     }
 
     /// <summary>Replaces a forgotten password; the link counts once, and every sign-in of the account is closed.</summary>
-    public async Task<Outcome<AccountRow>> ResetAsync(string? secret, string? password, string via)
+    public async Task<Outcome<Shown>> ResetAsync(string? secret, string? password, string via)
     {
         if (
             !(await links.FindAsync(secret, AccountLinkPurpose.Password)).Try(
@@ -84,22 +85,28 @@ public sealed class Passwords(
         if (PasswordRules.Forbids(password, account.Name, account.Address) is { } weak)
             return weak;
         var hash = hasher.HashPassword(account, password!);
-        return await links.UseAsync(
+        var used = await links.UseAsync(
             account,
             secret!,
             via,
-            async write =>
+            async (held, write) =>
             {
-                await PutAsync(write, account, hash, null, null);
+                await PutAsync(held, write, account, hash, null, null);
                 return account;
             }
         );
+        return used.Then(one => new Shown(one, new Proof(ProofWay.MailedLink, clock.Now())));
     }
 
     /// <summary>Proves the address a link was mailed to; the link counts once.</summary>
     public async Task<Outcome<AccountRow>> ProveAsync(string? secret, string via) =>
         (await links.FindAsync(secret, AccountLinkPurpose.Address)).Try(out var account, out var refusal)
-            ? await links.UseAsync(account, secret!, via, _ => Task.FromResult<Outcome<AccountRow>>(account))
+            ? await links.UseAsync(
+                account,
+                secret!,
+                via,
+                (_, _) => Task.FromResult<Outcome<AccountRow>>(account)
+            )
             : refusal;
 
     /// <summary>Changes a password: the old one is asked for, and the other sign-ins are closed.</summary>
@@ -116,17 +123,18 @@ public sealed class Passwords(
         string via
     )
     {
-        if (!(await desk.ConfirmAsync(account, old, asking)).Try(out _, out var refusal))
+        if (!(await desk.ConfirmAsync(account, old, asking)).Try(out var before, out var refusal))
             return refusal;
         if (PasswordRules.Forbids(password, account.Name, account.Address) is { } weak)
             return weak;
         if (await links.HomeAsync(account.Id) is not { } home)
             return AccountLinks.Gone;
         var (hash, mine) = (hasher.HashPassword(account, password!), asking.Session);
-        return await writer.WriteAsync<bool>(
-            home,
+        return await accounts.WriteAsync<bool>(
+            [account.Id],
+            [home],
             Caller.Invitee(account.Name, via),
-            write => PutAsync(write, account, hash, account.PasswordHash, mine)
+            held => held.InAsync(home, write => PutAsync(held, write, account, hash, before, mine))
         );
     }
 
@@ -144,38 +152,45 @@ public sealed class Passwords(
             if (houses.Count == 0)
                 continue;
             var secret = ApiTokens.NewSecret();
-            var first = true;
-            foreach (var house in houses)
-            {
-                var isFirst = first;
-                var made = await writer.WriteAsync<bool>(
-                    house,
-                    Caller.Operator,
-                    write =>
+            var made = await accounts.WriteAsync<bool>(
+                [account.Id],
+                houses,
+                Caller.Operator,
+                async held =>
+                {
+                    held.Note(account.Id, "account.recovery-link");
+                    held.Rows.AccountLinks.Add(
+                        AccountLinks.LinkOf(
+                            account,
+                            secret,
+                            AccountLinkPurpose.Password,
+                            "",
+                            held.Now + RecoveryLifetime
+                        )
+                    );
+                    foreach (var house in houses.Order())
                     {
-                        if (isFirst)
-                            write.Rows.AccountLinks.Add(
-                                AccountLinks.LinkOf(
-                                    account,
-                                    secret,
-                                    AccountLinkPurpose.Password,
-                                    "",
-                                    write.Now + RecoveryLifetime
-                                )
-                            );
-                        write.Record(
-                            "account.recovery-link",
-                            account.Id,
-                            ("name", account.Name),
-                            ("address", account.Address)
+                        var told = await held.InAsync<bool>(
+                            house,
+                            write =>
+                            {
+                                write.Record(
+                                    "account.recovery-link",
+                                    account.Id,
+                                    ("name", account.Name),
+                                    ("address", account.Address)
+                                );
+                                return Task.FromResult<Outcome<bool>>(true);
+                            }
                         );
-                        return Task.FromResult<Outcome<bool>>(true);
+                        if (!told.Succeeded)
+                            return told;
                     }
-                );
-                if (!made.Try(out _, out refusal))
-                    return refusal;
-                first = false;
-            }
+                    return true;
+                }
+            );
+            if (!made.Try(out _, out refusal))
+                return refusal;
             return settings.Link("/new-password/" + secret.Reveal());
         }
         return new Refusal(
@@ -187,6 +202,7 @@ public sealed class Passwords(
     }
 
     private async Task<Outcome<bool>> PutAsync(
+        AccountWrite held,
         WorkspaceWrite write,
         AccountRow account,
         string hash,
@@ -194,18 +210,28 @@ public sealed class Passwords(
         string? keptSession
     )
     {
-        var changed = await write
-            .Rows.Accounts.Where(a => a.Id == account.Id && (before == null || a.PasswordHash == before))
+        var kept = write.Rows.Credentials.Where(c =>
+            c.AccountId == account.Id && c.Kind == CredentialKind.Password
+        );
+        var changed = await kept.Where(c => before == null || c.Secret == before)
             .ExecuteUpdateAsync(set =>
-                set.SetProperty(a => a.PasswordHash, hash)
-                    .SetProperty(a => a.FailedTries, 0)
-                    .SetProperty(a => a.LockedUntil, (DateTimeOffset?)null)
+                set.SetProperty(c => c.Secret, hash)
+                    .SetProperty(c => c.MadeAt, write.Now)
+                    .SetProperty(c => c.LastUsedAt, (DateTimeOffset?)null)
             );
-        if (changed == 0)
+        if (changed == 0 && (before is not null || await kept.AnyAsync()))
             return CommonRefusals.Stale;
+        if (changed == 0)
+            write.Insert(AccountWrite.PasswordOf(account.Id, hash, write.Now));
+        await write
+            .Rows.Accounts.Where(a => a.Id == account.Id)
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(a => a.FailedTries, 0).SetProperty(a => a.LockedUntil, (DateTimeOffset?)null)
+            );
         var closed = await write
             .Rows.Sessions.Where(s => s.AccountId == account.Id && s.SecretHash != keptSession)
             .ExecuteDeleteAsync();
+        held.Note(account.Id, "account.password-changed", ("other sign-ins closed", closed));
         write.Record(
             "account.password-changed",
             account.Id,

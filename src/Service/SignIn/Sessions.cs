@@ -1,5 +1,7 @@
 using System.Security.Claims;
 using ComeAboard.Core;
+using ComeAboard.Core.Accounts;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
@@ -19,6 +21,9 @@ public static class SessionSignIn
     /// <summary>How long a session lasts.</summary>
     public static readonly TimeSpan Lifetime = TimeSpan.FromDays(7);
 
+    // How old it may be when a session was last used, as its holder sees it.
+    private static readonly TimeSpan SeenEvery = TimeSpan.FromMinutes(1);
+
     private const string SessionClaim = "session";
     private const string WorkspaceClaim = "workspace";
     private const string TokenClaim = "token";
@@ -36,8 +41,11 @@ public static class SessionSignIn
         cookie.Events.OnRedirectToAccessDenied = _ => Task.CompletedTask;
     }
 
-    /// <summary>Opens a session and gives the browser its cookie.</summary>
-    public static async Task OpenAsync(HttpContext http, AccountRow account)
+    /// <summary>Opens a session and gives the browser its cookie; the account's history says by what.</summary>
+    /// <param name="http">The browser's request.</param>
+    /// <param name="account">Whose.</param>
+    /// <param name="proof">What was shown.</param>
+    public static async Task OpenAsync(HttpContext http, AccountRow account, Proof proof)
     {
         var services = http.RequestServices;
         var now = services.GetRequiredService<TimeProvider>().Now();
@@ -49,16 +57,40 @@ public static class SessionSignIn
             AccountId = account.Id,
             OpenedAt = now,
             ExpiresAt = now + Lifetime,
+            OpenedWith = proof.Way,
+            ProvedAt = proof.At,
+            SeenAt = now,
+            Browser = Cut(http.Request.Headers.UserAgent.ToString(), 200),
+            Network = Asking.Of(http).Network,
         };
-        using (await services.GetRequiredService<WriteGate>().EnterAsync())
-        {
-            await using var rows = services.GetRequiredService<Database>().Open();
-            // A new sign-in takes the place of the one this browser had.
-            if (HashOf(http.User) is { } before)
-                await rows.Sessions.Where(s => s.SecretHash == before).ExecuteDeleteAsync();
-            rows.Sessions.Add(session);
-            await rows.SaveChangesAsync();
-        }
+        await services
+            .GetRequiredService<AccountWriter>()
+            .WriteAsync<bool>(
+                [account.Id],
+                [],
+                Caller.Invitee(account.Name, Visitors.Via(http)),
+                async write =>
+                {
+                    // A new sign-in takes the place of the one this browser had.
+                    if (HashOf(http.User) is { } before)
+                        await write.Rows.Sessions.Where(s => s.SecretHash == before).ExecuteDeleteAsync();
+                    write.Rows.Sessions.Add(session);
+                    if (proof.Way == ProofWay.Password)
+                        await write
+                            .Rows.Credentials.Where(c =>
+                                c.AccountId == account.Id && c.Kind == CredentialKind.Password
+                            )
+                            .ExecuteUpdateAsync(set => set.SetProperty(c => c.LastUsedAt, proof.At));
+                    write.Note(
+                        account.Id,
+                        "account.signed-in",
+                        ("with", proof.Way.ToString().ToLowerInvariant()),
+                        ("browser", session.Browser),
+                        ("network", session.Network)
+                    );
+                    return true;
+                }
+            );
         var identity = new ClaimsIdentity(
             [new(ClaimTypes.NameIdentifier, account.Id.ToString()), new(SessionClaim, secret.Reveal())],
             Scheme
@@ -108,6 +140,8 @@ public static class SessionSignIn
             )
         );
 
+    private static string Cut(string text, int most) => text.Length <= most ? text : text[..most];
+
     private static async Task ValidateAsync(CookieValidatePrincipalContext context)
     {
         var services = context.HttpContext.RequestServices;
@@ -115,7 +149,13 @@ public static class SessionSignIn
         if (context.Principal is { } principal && HashOf(principal) is { } hash)
         {
             await using var rows = services.GetRequiredService<Database>().Open();
-            if (await rows.Sessions.AnyAsync(s => s.SecretHash == hash && s.ExpiresAt > now))
+            var seen = await rows
+                .Sessions.Where(s => s.SecretHash == hash && s.ExpiresAt > now)
+                .Select(s => (DateTimeOffset?)s.SeenAt)
+                .FirstOrDefaultAsync();
+            if (seen < now - SeenEvery)
+                services.GetRequiredService<SessionMarks>().Note(hash);
+            if (seen is not null)
                 return;
         }
         context.RejectPrincipal();

@@ -1,4 +1,5 @@
 using ComeAboard.Core;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -7,6 +8,9 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.SignIn;
+
+/// <summary>An account, and what its holder showed to be let in.</summary>
+public sealed record Shown(AccountRow Account, Proof Proof);
 
 /// <summary>
 /// Checks passwords. Answers alike, and in like time, whether or not there is such an account. Wrong tries are counted by
@@ -52,7 +56,7 @@ public sealed class SignInDesk(
     /// <param name="address">Any address of the account.</param>
     /// <param name="password">Its password.</param>
     /// <param name="asking">Where from; a browser that has signed in to the account before is not held up by a lock.</param>
-    public async Task<Outcome<AccountRow>> CheckAsync(string? address, string? password, Asking asking)
+    public async Task<Outcome<Shown>> CheckAsync(string? address, string? password, Asking asking)
     {
         var bearers = EmailAddress.Read(address).Try(out var read, out _) ? await BearersAsync(read) : [];
         if (bearers.Count == 0 || password is null or { Length: > LongestPassword })
@@ -65,9 +69,9 @@ public sealed class SignInDesk(
             );
             return Wrong;
         }
-        foreach (var account in bearers)
+        foreach (var (account, kept) in bearers)
         {
-            if (account.PasswordHash is not { } hash)
+            if (kept is not { } hash)
                 continue;
             var verdict = hasher.VerifyHashedPassword(account, hash, password);
             if (verdict == PasswordVerificationResult.Failed)
@@ -79,9 +83,9 @@ public sealed class SignInDesk(
             }
             if (verdict == PasswordVerificationResult.SuccessRehashNeeded)
                 await KeepHashAsync(account, hash, hasher.HashPassword(account, password));
-            return account;
+            return new Shown(account, new Proof(ProofWay.Password, clock.Now()));
         }
-        foreach (var account in bearers)
+        foreach (var (account, _) in bearers)
         {
             await CountWrongAsync(account);
             events.NoteSignIn(account, (account.FailedTries + 1) % TriesToLock == 0, asking.Network);
@@ -90,15 +94,16 @@ public sealed class SignInDesk(
     }
 
     /// <summary>Confirms that somebody who is signed in knows their password; refuses with <c>password.wrong</c>.</summary>
-    public async Task<Outcome<bool>> ConfirmAsync(AccountRow account, string? password, Asking asking)
+    /// <returns>The form in which the password is kept.</returns>
+    public async Task<Outcome<string>> ConfirmAsync(AccountRow account, string? password, Asking asking)
     {
         if (
             password is { Length: > 0 and <= LongestPassword }
-            && account.PasswordHash is { } hash
+            && await HashOfAsync(account) is { } hash
             && hasher.VerifyHashedPassword(account, hash, password) != PasswordVerificationResult.Failed
             && await LetInAsync(account, asking.Knows(account.Id))
         )
-            return true;
+            return hash;
         await CountWrongAsync(account);
         return new Refusal(
             "password.wrong",
@@ -109,19 +114,36 @@ public sealed class SignInDesk(
     }
 
     /// <summary>The accounts that bear an address, the one that proved it first.</summary>
-    private async Task<List<AccountRow>> BearersAsync(EmailAddress address)
+    private async Task<List<(AccountRow Account, string? Hash)>> BearersAsync(EmailAddress address)
     {
         await using var rows = database.Open();
-        return await (
+        var found = await (
             from bears in rows.AccountAddresses
             join account in rows.Accounts on bears.AccountId equals account.Id
             where bears.AddressKey == address.Key
             orderby bears.ProvedAt == null, account.Id
-            select account
+            select new
+            {
+                account,
+                Hash = rows
+                    .Credentials.Where(c => c.AccountId == account.Id && c.Kind == CredentialKind.Password)
+                    .Select(c => c.Secret)
+                    .FirstOrDefault(),
+            }
         )
             .AsNoTracking()
             .Take(MostBearers)
             .ToListAsync();
+        return [.. found.Select(one => (one.account, one.Hash))];
+    }
+
+    private async Task<string?> HashOfAsync(AccountRow account)
+    {
+        await using var rows = database.Open();
+        return await rows
+            .Credentials.Where(c => c.AccountId == account.Id && c.Kind == CredentialKind.Password)
+            .Select(c => c.Secret)
+            .FirstOrDefaultAsync();
     }
 
     /// <summary>Forgets the wrong tries, unless the account is locked at this very moment.</summary>
@@ -165,7 +187,9 @@ public sealed class SignInDesk(
         using var pass = await gate.EnterAsync();
         await using var rows = database.Open();
         await rows
-            .Accounts.Where(a => a.Id == account.Id && a.PasswordHash == before)
-            .ExecuteUpdateAsync(set => set.SetProperty(a => a.PasswordHash, after));
+            .Credentials.Where(c =>
+                c.AccountId == account.Id && c.Kind == CredentialKind.Password && c.Secret == before
+            )
+            .ExecuteUpdateAsync(set => set.SetProperty(c => c.Secret, after));
     }
 }

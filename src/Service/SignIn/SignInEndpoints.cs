@@ -36,12 +36,12 @@ public static class SignInEndpoints
     {
         if (
             !(await desk.CheckAsync(request.Address, request.Password, Asking.Of(http))).Try(
-                out var account,
+                out var shown,
                 out var refusal
             )
         )
             return refusal.ToResult();
-        await SessionSignIn.OpenAsync(http, account);
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
         return Results.NoContent();
     }
 
@@ -60,12 +60,12 @@ public static class SignInEndpoints
     {
         if (
             !(await desk.CheckAsync(request.Address, request.Password, Asking.Of(http))).Try(
-                out var account,
+                out var shown,
                 out var refusal
             )
         )
             return refusal.ToResult();
-        return (await tokens.SignInAsync(account, request.Workspace, request.Label)).ToResult(token =>
+        return (await tokens.SignInAsync(shown.Account, request.Workspace, request.Label)).ToResult(token =>
             Results.Created((string?)null, token)
         );
     }

@@ -3,6 +3,7 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Storage;
@@ -19,7 +20,7 @@ namespace ComeAboard.Service.Workspaces;
 public sealed class SettingUp(
     Database database,
     WriteGate gate,
-    WorkspaceWriter writer,
+    AccountWriter accounts,
     TimeProvider clock,
     AccountLinks links,
     IPasswordHasher<AccountRow> hasher
@@ -114,21 +115,26 @@ public sealed class SettingUp(
             CreatedAt = clock.Now(),
             SecurityStamp = Guid.NewGuid().ToString("N"),
         };
-        account.PasswordHash = hasher.HashPassword(account, password!);
-        return await writer.WriteAsync<Joined>(
-            workspace.Id,
+        var passwordHash = hasher.HashPassword(account, password!);
+        return await accounts.WriteAsync<Joined>(
+            [],
+            [workspace.Id],
             Caller.Operator with
             {
                 Via = via,
             },
-            async write =>
-            {
-                var joined = await JoinAsync(write, hash, account, goodAddress);
-                // Mail may not work yet; it waits until it does.
-                if (joined.Succeeded)
-                    links.Mail(write, account, goodAddress, AccountLinkPurpose.Address);
-                return joined;
-            }
+            begun =>
+                begun.InAsync(
+                    workspace.Id,
+                    async write =>
+                    {
+                        var joined = await JoinAsync(begun, write, hash, account, passwordHash, goodAddress);
+                        // Mail may not work yet; it waits until it does.
+                        if (joined.Succeeded)
+                            links.Mail(write, account, goodAddress, AccountLinkPurpose.Address);
+                        return joined;
+                    }
+                )
         );
     }
 
@@ -141,9 +147,11 @@ public sealed class SettingUp(
         );
 
     private static async Task<Outcome<Joined>> JoinAsync(
+        AccountWrite begun,
         WorkspaceWrite write,
         string hash,
         AccountRow account,
+        string passwordHash,
         EmailAddress address
     )
     {
@@ -171,7 +179,7 @@ public sealed class SettingUp(
             LastDay = null,
             JoinedAt = write.Now,
         }.WithSearchText();
-        write.Rows.Accounts.Add(account);
+        begun.Begin(account, passwordHash);
         // Nobody has shown that the mailbox is theirs, so the address is not proved by this.
         write.Rows.AccountAddresses.Add(
             new AccountAddressRow
@@ -208,6 +216,9 @@ public sealed class SettingUp(
             ("kind", member.Kind.Word()),
             ("gives", Role.Manage.Name)
         );
-        return new Joined(account, member, null, write.Workspace, Role.Manage.SentenceFor(member.Kind));
+        return new Joined(account, member, null, write.Workspace, Role.Manage.SentenceFor(member.Kind))
+        {
+            Proof = new Proof(ProofWay.Password, write.Now),
+        };
     }
 }

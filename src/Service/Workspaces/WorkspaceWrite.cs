@@ -88,7 +88,7 @@ public sealed class WorkspaceWrite(
         Insert(RecordRow.Of(workspace.Id, entry));
     }
 
-    private static string DetailsOf(Caller by, ReadOnlySpan<(string Name, object? Value)> details)
+    internal static string DetailsOf(Caller by, ReadOnlySpan<(string Name, object? Value)> details)
     {
         var buffer = new ArrayBufferWriter<byte>(256);
         using var json = new Utf8JsonWriter(buffer, Readable);

@@ -1,14 +1,9 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
 using ComeAboard.Core;
-using ComeAboard.Core.Invitations;
-using ComeAboard.Core.Record;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Storage;
-using ComeAboard.Storage.Access;
-using ComeAboard.Storage.Workspaces;
-using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Workspaces;
 
@@ -111,20 +106,15 @@ public sealed class WorkspaceWriter
         await using var rows = _database.Open(id);
         await using var transaction = await rows.Database.BeginTransactionAsync();
         rows.Database.AutoSavepointsEnabled = false;
-        var workspace = await LockAsync(rows, id);
+        var turn = await WorkspaceTurn.BeginAsync(_database, _worlds, rows, id);
         var fate = await CommitFate.OfAsync(_database, rows);
-        var head = workspace.RecordHead;
-        var moves = new Dictionary<InvitationState, int>();
-        var access = new AccessInWrite(_worlds, rows, workspace);
-        var hasMail = false;
         foreach (var one in group)
         {
             rows.HasWritten = false;
-            var write = new WorkspaceWrite(rows, workspace, head, one.Caller, _clock.Now(), access);
+            var write = turn.Begin(one.Caller, _clock.Now());
             if (await one.RunAsync(write))
             {
-                await write.SaveAsync();
-                if (await access.TakeInAsync(write.Today) is { } forbidden)
+                if (await turn.SaveAsync(write) is { } forbidden)
                 {
                     if (group.Count > 1)
                         throw new InvalidOperationException(
@@ -141,12 +131,9 @@ public sealed class WorkspaceWriter
                     one.Finish();
                     return;
                 }
-                head = write.Head;
-                hasMail |= write.HasMail;
-                foreach (var (state, by) in write.Moves)
-                    moves[state] = moves.GetValueOrDefault(state) + by;
+                turn.Keep(write);
             }
-            else if (write.Head != head || rows.HasWritten || rows.ChangeTracker.HasChanges())
+            else if (write.Head != turn.Head || rows.HasWritten || rows.ChangeTracker.HasChanges())
             {
                 // Something may be saved already. Alone that is simply not committed; others must not suffer for it.
                 if (group.Count > 1)
@@ -157,79 +144,14 @@ public sealed class WorkspaceWriter
             }
             rows.ChangeTracker.Clear();
         }
-        await KeepAsync(rows, workspace, head, moves);
-        await NoteAsync(rows, workspace, access);
+        await turn.CloseAsync();
         await fate.CommitAsync(transaction);
-        access.Publish();
+        turn.Publish();
         foreach (var one in group)
             one.Finish();
-        if (hasMail)
+        if (turn.HasMail)
             _bell.Ring();
     }
-
-    private async Task<WorkspaceRow> LockAsync(ComeAboardContext rows, Guid id)
-    {
-        var found =
-            _database.Engine == Engine.Postgres
-                ? rows.Workspaces.FromSql($"SELECT * FROM workspaces WHERE id = {id} FOR UPDATE")
-                : rows.Workspaces.Where(w => w.Id == id);
-        return await found.AsNoTracking().FirstAsync();
-    }
-
-    private static async Task KeepAsync(
-        ComeAboardContext rows,
-        WorkspaceRow workspace,
-        RecordHead head,
-        Dictionary<InvitationState, int> moves
-    )
-    {
-        if (head != workspace.RecordHead)
-            await rows
-                .Workspaces.Where(w => w.Id == workspace.Id)
-                .ExecuteUpdateAsync(set =>
-                    set.SetProperty(w => w.RecordSequence, head.Sequence)
-                        .SetProperty(w => w.RecordHash, head.Hash)
-                );
-        foreach (var (state, by) in moves.Where(move => move.Value != 0))
-        {
-            var word = state.Word();
-            await rows.Database.ExecuteSqlAsync(
-                $"""
-                INSERT INTO invitation_counts (workspace_id, state, count) VALUES ({workspace.Id}, {word}, {by})
-                ON CONFLICT (workspace_id, state) DO UPDATE SET count = invitation_counts.count + excluded.count
-                """
-            );
-        }
-    }
-
-    /// <summary>Leaves word for the other processes of what has changed in who may do what.</summary>
-    private static async Task NoteAsync(ComeAboardContext rows, WorkspaceRow workspace, AccessInWrite access)
-    {
-        if (access.Changed.Count == 0)
-            return;
-        await RowLoader.LoadAsync(
-            rows,
-            typeof(AccessChangeRow),
-            [
-                .. access.Changed.Select(subject => new AccessChangeRow
-                {
-                    WorkspaceId = workspace.Id,
-                    Version = access.NextVersion,
-                    Kind = subject.Kind,
-                    SubjectId = subject.Id,
-                }),
-            ]
-        );
-        await rows
-            .Workspaces.Where(w => w.Id == workspace.Id)
-            .ExecuteUpdateAsync(set => set.SetProperty(w => w.AccessVersion, access.NextVersion));
-        await rows
-            .AccessChanges.Where(c => c.Version <= access.NextVersion - KeptChanges)
-            .ExecuteDeleteAsync();
-    }
-
-    // A process that was away for longer reads everything again.
-    private const int KeptChanges = 5000;
 
     private abstract class Waiting(Caller caller, bool keep)
     {

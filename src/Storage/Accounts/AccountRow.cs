@@ -1,3 +1,4 @@
+using ComeAboard.Core.Record;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 
@@ -9,7 +10,6 @@ public sealed class AccountRow
     public required Guid Id { get; init; }
     public required string Name { get; set; }
     public required string Address { get; set; }
-    public string? PasswordHash { get; set; }
     public string SecurityStamp { get; set; } = "";
     public int FailedTries { get; set; }
     public DateTimeOffset? LockedUntil { get; set; }
@@ -17,12 +17,21 @@ public sealed class AccountRow
     public required DateTimeOffset CreatedAt { get; init; }
     public int Version { get; set; } = 1;
 
+    /// <summary>How many entries its history has.</summary>
+    public long HistorySequence { get; set; }
+    public string HistoryHash { get; set; } = RecordHead.Empty.Hash;
+
+    /// <summary>Where its history ends.</summary>
+    public RecordHead HistoryHead => new(HistorySequence, HistoryHash);
+
     private sealed class Mapping : IEntityTypeConfiguration<AccountRow>
     {
         public void Configure(EntityTypeBuilder<AccountRow> row)
         {
             row.ToTable("accounts").HasKey(a => a.Id);
+            row.Ignore(a => a.HistoryHead);
             row.Property(a => a.Name).HasMaxLength(100);
+            row.Property(a => a.HistoryHash).HasMaxLength(64);
         }
     }
 }

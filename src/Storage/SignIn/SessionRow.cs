@@ -1,4 +1,5 @@
 using ComeAboard.Core;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Storage.Accounts;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
@@ -17,6 +18,21 @@ public sealed class SessionRow
     public required DateTimeOffset OpenedAt { get; init; }
     public required DateTimeOffset ExpiresAt { get; init; }
 
+    /// <summary>What was shown when it was opened.</summary>
+    public required ProofWay OpenedWith { get; init; }
+
+    /// <summary>When its holder last showed that the account is theirs.</summary>
+    public required DateTimeOffset ProvedAt { get; set; }
+
+    /// <summary>When it was last used, to the minute.</summary>
+    public required DateTimeOffset SeenAt { get; set; }
+
+    /// <summary>What the browser says of itself.</summary>
+    public required string Browser { get; init; }
+
+    /// <summary>From which network it was opened; empty where that says nothing.</summary>
+    public required string Network { get; init; }
+
     private sealed class Mapping : IEntityTypeConfiguration<SessionRow>
     {
         public void Configure(EntityTypeBuilder<SessionRow> row)
@@ -25,6 +41,8 @@ public sealed class SessionRow
             row.HasIndex(s => s.AccountId);
             row.HasIndex(s => s.SecretHash).IsUnique();
             row.Property(s => s.SecretHash).HasMaxLength(64);
+            row.Property(s => s.Browser).HasMaxLength(200);
+            row.Property(s => s.Network).HasMaxLength(60);
             row.HasOne<AccountRow>().WithMany().HasForeignKey(s => s.AccountId);
         }
     }

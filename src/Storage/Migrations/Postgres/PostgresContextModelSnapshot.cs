@@ -662,6 +662,16 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("integer")
                         .HasColumnName("failed_tries");
 
+                    b.Property<string>("HistoryHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("history_hash");
+
+                    b.Property<long>("HistorySequence")
+                        .HasColumnType("bigint")
+                        .HasColumnName("history_sequence");
+
                     b.Property<string>("Language")
                         .IsRequired()
                         .HasColumnType("text")
@@ -677,10 +687,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(100)")
                         .HasColumnName("name");
 
-                    b.Property<string>("PasswordHash")
-                        .HasColumnType("text")
-                        .HasColumnName("password_hash");
-
                     b.Property<string>("SecurityStamp")
                         .IsRequired()
                         .HasColumnType("text")
@@ -694,6 +700,116 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasName("pk_accounts");
 
                     b.ToTable("accounts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>
+                {
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("label");
+
+                    b.Property<DateTimeOffset?>("LastUsedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_used_at");
+
+                    b.Property<DateTimeOffset>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("secret");
+
+                    b.HasKey("AccountId", "Id")
+                        .HasName("pk_credentials");
+
+                    b.HasIndex("AccountId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_one_password")
+                        .HasFilter("kind = 'password'");
+
+                    b.ToTable("credentials", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
+                {
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<long>("Sequence")
+                        .HasColumnType("bigint")
+                        .HasColumnName("sequence");
+
+                    b.Property<string>("Action")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("action");
+
+                    b.Property<string>("Actor")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("actor");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Details")
+                        .HasColumnType("text")
+                        .HasColumnName("details");
+
+                    b.Property<string>("DetailsDigest")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("details_digest");
+
+                    b.Property<string>("DetailsSalt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("details_salt");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("hash");
+
+                    b.Property<string>("PreviousHash")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("previous_hash");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("subject");
+
+                    b.Property<string>("Via")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("via");
+
+                    b.HasKey("AccountId", "Sequence")
+                        .HasName("pk_account_history");
+
+                    b.ToTable("account_history", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
@@ -2068,19 +2184,45 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
+                    b.Property<string>("Browser")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)")
+                        .HasColumnName("browser");
+
                     b.Property<DateTimeOffset>("ExpiresAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("expires_at");
 
+                    b.Property<string>("Network")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("network");
+
                     b.Property<DateTimeOffset>("OpenedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("opened_at");
+
+                    b.Property<string>("OpenedWith")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("opened_with");
+
+                    b.Property<DateTimeOffset>("ProvedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("proved_at");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
                         .HasMaxLength(64)
                         .HasColumnType("character varying(64)")
                         .HasColumnName("secret_hash");
+
+                    b.Property<DateTimeOffset>("SeenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("seen_at");
 
                     b.HasKey("Id")
                         .HasName("pk_sessions");
@@ -2272,6 +2414,26 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_credentials_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_history_accounts_account_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>

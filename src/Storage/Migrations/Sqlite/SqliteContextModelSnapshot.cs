@@ -657,6 +657,16 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("failed_tries");
 
+                    b.Property<string>("HistoryHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("history_hash");
+
+                    b.Property<long>("HistorySequence")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("history_sequence");
+
                     b.Property<string>("Language")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -672,10 +682,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("name");
 
-                    b.Property<string>("PasswordHash")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("password_hash");
-
                     b.Property<string>("SecurityStamp")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -689,6 +695,116 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasName("pk_accounts");
 
                     b.ToTable("accounts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>
+                {
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("label");
+
+                    b.Property<long?>("LastUsedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("last_used_at");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret");
+
+                    b.HasKey("AccountId", "Id")
+                        .HasName("pk_credentials");
+
+                    b.HasIndex("AccountId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_one_password")
+                        .HasFilter("kind = 'password'");
+
+                    b.ToTable("credentials", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
+                {
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<long>("Sequence")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("sequence");
+
+                    b.Property<string>("Action")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("action");
+
+                    b.Property<string>("Actor")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("actor");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Details")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("details");
+
+                    b.Property<string>("DetailsDigest")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("details_digest");
+
+                    b.Property<string>("DetailsSalt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("details_salt");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("hash");
+
+                    b.Property<string>("PreviousHash")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("previous_hash");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject");
+
+                    b.Property<string>("Via")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("via");
+
+                    b.HasKey("AccountId", "Sequence")
+                        .HasName("pk_account_history");
+
+                    b.ToTable("account_history", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
@@ -2063,19 +2179,45 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
+                    b.Property<string>("Browser")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("browser");
+
                     b.Property<long>("ExpiresAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("expires_at");
 
+                    b.Property<string>("Network")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("network");
+
                     b.Property<long>("OpenedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("opened_at");
+
+                    b.Property<string>("OpenedWith")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("opened_with");
+
+                    b.Property<long>("ProvedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("proved_at");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
                         .HasMaxLength(64)
                         .HasColumnType("TEXT")
                         .HasColumnName("secret_hash");
+
+                    b.Property<long>("SeenAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("seen_at");
 
                     b.HasKey("Id")
                         .HasName("pk_sessions");
@@ -2265,6 +2407,26 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_credentials_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_history_accounts_account_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>

@@ -1,0 +1,43 @@
+namespace ComeAboard.Core.Accounts;
+
+/// <summary>What somebody showed to be let in to an account.</summary>
+public enum ProofWay
+{
+    /// <summary>Its password.</summary>
+    Password,
+
+    /// <summary>A link that was mailed to one of its addresses.</summary>
+    MailedLink,
+}
+
+/// <summary>That somebody is the holder of an account: what they showed, and when.</summary>
+/// <param name="Way">What was shown.</param>
+/// <param name="At">When.</param>
+public sealed record Proof(ProofWay Way, DateTimeOffset At)
+{
+    /// <summary>How long a proof is fresh enough for what is dangerous.</summary>
+    public static readonly TimeSpan FreshFor = TimeSpan.FromMinutes(10);
+
+    /// <summary>Whether it was shown so lately that what is dangerous may rest on it; the last instant is exclusive.</summary>
+    /// <param name="now">The instant asked about.</param>
+    public bool IsFresh(DateTimeOffset now) => now < At + FreshFor;
+
+    /// <summary>Refuses, with <c>proof.stale</c>, what needs a fresh proof.</summary>
+    /// <param name="now">The instant asked about.</param>
+    public Refusal? ForbidsDangerous(DateTimeOffset now) =>
+        IsFresh(now)
+            ? null
+            : new Refusal(
+                "proof.stale",
+                "It is more than 10 minutes since you showed that this account is yours.",
+                "Sign in again, then do this.",
+                RefusalSort.NotAllowed
+            );
+}
+
+/// <summary>A sort of credential: something by which the holder of an account signs in.</summary>
+public enum CredentialKind
+{
+    /// <summary>A password.</summary>
+    Password,
+}
