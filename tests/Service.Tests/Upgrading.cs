@@ -1,6 +1,8 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Record;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -61,6 +63,14 @@ public sealed class Upgrading(PostgresCluster cluster)
                 Invitation,
                 at
             );
+            await old.Database.ExecuteSqlRawAsync(
+                """
+                INSERT INTO accounts (id, name, address, password_hash, security_stamp, failed_tries, language, created_at, version)
+                VALUES ({0}, 'Ines', 'ines@tide.example', 'as it was kept', '', 0, 'en', {1}, 1)
+                """,
+                Invitation,
+                at
+            );
             foreach (var (member, role, kind) in Members)
                 await old.Database.ExecuteSqlRawAsync(
                     """
@@ -82,6 +92,13 @@ public sealed class Upgrading(PostgresCluster cluster)
             (Invitation, InvitationState.Sent, "hash", ""),
             (kept.Id, kept.State, kept.SecretHash, kept.Organisation)
         );
+        // A password has become a row, and the account begins a history.
+        var credential = await rows.Credentials.SingleAsync();
+        Assert.Equal(
+            (Invitation, CredentialKind.Password, "as it was kept"),
+            (credential.AccountId, credential.Kind, credential.Secret)
+        );
+        Assert.Equal(RecordHead.Empty, (await rows.Accounts.SingleAsync()).HistoryHead);
         var world = (await Storage.Access.AccessPicture.ReadAsync(rows, 0)).World;
         Assert.Equal([new GivenRole(Role.View.Id)], kept.Bundle.Roles);
         // The three roles of before have become grants, and nobody has more or less by them than they had.

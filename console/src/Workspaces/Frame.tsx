@@ -49,7 +49,7 @@ export function Frame() {
             </Text>
           </Group>
           <Group gap="md" wrap="nowrap">
-            <Text size="sm" visibleFrom="sm" className="soft">
+            <Text size="sm" visibleFrom="sm" component="a" href="/account" className="soft">
               {me.data?.name}
             </Text>
             <SchemeSwitch />

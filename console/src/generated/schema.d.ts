@@ -106,6 +106,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own account: ways in, where one is signed in, programs */
+        get: operations["showAccount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/account/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened to one's own account, newest first */
+        get: operations["accountHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/account/sign-ins/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Closes one of one's own sign-ins */
+        delete: operations["closeSignIn"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/account/sign-ins/close-others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Closes every sign-in of one's own but this one */
+        post: operations["closeOtherSignIns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/antiforgery": {
         parameters: {
             query?: never;
@@ -1840,6 +1908,57 @@ export interface components {
             /** @description Organisations and people switched off for the resource. */
             switchedOff: components["schemas"]["SwitchedOffView"][];
         };
+        /** @description An address of an account. */
+        AccountAddressView: {
+            /** @description The address. */
+            address: string;
+            /**
+             * Format: date-time
+             * @description When its holder showed that the mailbox is theirs; null when they did not.
+             */
+            provedAt: null | string;
+        };
+        /** @description Something that happened to an account. */
+        AccountEventView: {
+            /**
+             * Format: int64
+             * @description Its place in the account's history, from 1.
+             */
+            sequence: number;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who did it. */
+            by: string;
+            /** @description Through what: console, client, http, page, mail, clock or operator. */
+            via: string;
+            /** @description What, for programs: `account.signed-in`. */
+            action: string;
+            /** @description What, in the account's language. */
+            sentence: string;
+        };
+        /** @description An account as its holder sees it. */
+        AccountView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description Its main address. */
+            address: string;
+            /** @description All its addresses, the main one first. */
+            addresses: components["schemas"]["AccountAddressView"][];
+            /** @description What its holder signs in with. */
+            waysIn: components["schemas"]["WayInView"][];
+            /** @description The browsers that are signed in to it, the one last used first. */
+            signIns: components["schemas"]["SignInView"][];
+            /** @description The programs that act for its holder, each in one workspace, the newest first. */
+            programs: components["schemas"]["ProgramView"][];
+        };
         /** @description How a number of invitations was answered. */
         AnswerFiguresView: {
             /**
@@ -2135,6 +2254,14 @@ export interface components {
             before: string;
             /** @description The level, or the duties, after. */
             after: string;
+        };
+        /** @description How many sign-ins were closed. */
+        ClosedSignIns: {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            closed: number;
         };
         /**
          * @description A request for a code to be mailed. With an account it goes to the invited address; without one, for a link that was
@@ -3359,6 +3486,13 @@ export interface components {
             expiringSoon: components["schemas"]["InvitationView"][];
         };
         /** @description One page of a list. */
+        PageOfAccountEventView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["AccountEventView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfAreaView: {
             /** @description The items of this page. */
             items: components["schemas"]["AreaView"][];
@@ -3907,6 +4041,30 @@ export interface components {
             /** @description What the token is for, shown in the list of tokens. */
             label?: null | string;
         };
+        /** @description A program that acts for somebody in one workspace, by an API token. */
+        ProgramView: {
+            /**
+             * Format: uuid
+             * @description The token's id.
+             */
+            id: string;
+            /** @description What it is for. */
+            label: string;
+            /** @description The short name of the workspace. */
+            workspace: string;
+            /** @description Its name. */
+            workspaceName: string;
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            createdAt: string;
+            /**
+             * Format: date-time
+             * @description The first instant at which it does not count any more (exclusive end).
+             */
+            expiresAt: string;
+        };
         /** @description An invitation thought of but not yet written. */
         ReadinessRequest: {
             /** @description staff, guest, partner or client. */
@@ -4246,6 +4404,37 @@ export interface components {
             /** @description Its password. */
             password: string;
         };
+        /** @description A browser that is signed in to an account. */
+        SignInView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What was shown: password or mailedlink. */
+            with: string;
+            /** @description Which browser, in words; empty when it does not say. */
+            browser: string;
+            /** @description From which network; empty where that says nothing. */
+            network: string;
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            openedAt: string;
+            /**
+             * Format: date-time
+             * @description When it was last used, to the minute.
+             */
+            seenAt: string;
+            /**
+             * Format: date-time
+             * @description The first instant at which it does not count any more (exclusive end).
+             */
+            expiresAt: string;
+            /** @description Whether it is the one that asks. */
+            isThis: boolean;
+        };
         /** @description Why one of several did not take a step. */
         StepRefusal: {
             /**
@@ -4391,6 +4580,23 @@ export interface components {
             expiresAt?: string;
             /** @description Whether it is the caller's own. */
             isOwn?: boolean;
+        };
+        /** @description Something by which the holder of an account signs in. */
+        WayInView: {
+            /** @description password. */
+            kind: string;
+            /** @description What its holder calls it; empty where there is only one of its kind. */
+            label: string;
+            /**
+             * Format: date-time
+             * @description When it was made, or last changed.
+             */
+            madeAt: string;
+            /**
+             * Format: date-time
+             * @description When it was last used; null for never.
+             */
+            lastUsedAt: null | string;
         };
         /** @description A wording of the workspace's own. */
         WordingRequest: {
@@ -4632,6 +4838,131 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accountHistory: {
+        parameters: {
+            query?: {
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfAccountEventView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    closeSignIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The id of what the path speaks of. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    closeOtherSignIns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedSignIns"];
+                };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {

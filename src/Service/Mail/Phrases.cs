@@ -183,6 +183,26 @@ public sealed record PageWords
     public required string ProveButton { get; init; }
     public required string Proved { get; init; }
     public required string MyPlaces { get; init; }
+    public required string YourAccount { get; init; }
+    public required string WaysIn { get; init; }
+    public required string SinceUsed { get; init; }
+    public required string SinceUnused { get; init; }
+    public required string Addresses { get; init; }
+    public required string ProvedOn { get; init; }
+    public required string NotProved { get; init; }
+    public required string SignedInAt { get; init; }
+    public required string ThisBrowser { get; init; }
+    public required string SignInFacts { get; init; }
+    public required string FromNetwork { get; init; }
+    public required string CloseSignIn { get; init; }
+    public required string CloseOthers { get; init; }
+    public required string Programs { get; init; }
+    public required string ProgramFacts { get; init; }
+    public required string Withdraw { get; init; }
+    public required string WhatHappened { get; init; }
+    public required string Earlier { get; init; }
+    public required string TimesOf { get; init; }
+    public required string UnknownBrowser { get; init; }
     public required string NoPlaces { get; init; }
     public required string OpenConsole { get; init; }
     public required string SignedInAs { get; init; }

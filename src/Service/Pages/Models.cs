@@ -1,5 +1,6 @@
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
+using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Mail;
@@ -92,6 +93,22 @@ public sealed record SetUpModel(
     string Name,
     string Address,
     Refusal? Refusal,
+    FormToken Token
+);
+
+/// <summary>The page on which somebody looks after their account.</summary>
+/// <param name="Account">The account.</param>
+/// <param name="History">What happened, newest first.</param>
+/// <param name="Zone">In which time zone times are said.</param>
+/// <param name="Refusal">Why the last step was not taken.</param>
+/// <param name="Language">The language it speaks.</param>
+/// <param name="Token">The form token.</param>
+public sealed record AccountModel(
+    AccountView Account,
+    Page<AccountEventView> History,
+    TimeZoneInfo Zone,
+    Refusal? Refusal,
+    string Language,
     FormToken Token
 );
 

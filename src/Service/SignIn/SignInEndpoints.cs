@@ -1,6 +1,10 @@
 using ComeAboard.Client.SignIn;
+using ComeAboard.Client.Workspaces;
+using ComeAboard.Core;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Accounts;
 using Microsoft.AspNetCore.Antiforgery;
 
 namespace ComeAboard.Service.SignIn;
@@ -22,6 +26,14 @@ public static class SignInEndpoints
             .WithName("sendAddressProof")
             .Produces(202)
             .LimitedBy(Limits.Codes);
+        api.MapGet("/me/account", (Delegate)AccountAsync).WithName("showAccount").Produces<AccountView>();
+        api.MapGet("/me/account/history", HistoryAsync)
+            .WithName("accountHistory")
+            .Produces<Page<AccountEventView>>();
+        api.MapDelete("/me/account/sign-ins/{id:guid}", CloseOneAsync).WithName("closeSignIn").Produces(204);
+        api.MapPost("/me/account/sign-ins/close-others", (Delegate)CloseOthersAsync)
+            .WithName("closeOtherSignIns")
+            .Produces<ClosedSignIns>();
         api.MapGet("/antiforgery", Antiforgery).WithName("antiforgery").Produces<AntiforgeryView>();
         return api;
     }
@@ -82,6 +94,54 @@ public static class SignInEndpoints
         await who.AccountAsync(http.User.AccountId()) is { } account
             ? (await passwords.SendProofAsync(account, Visitors.Via(http))).ToResult(_ => Results.Accepted())
             : CommonRefusals.SignInRequired.ToResult();
+
+    /// <summary>
+    /// The account of whoever is signed in in a browser. A token counts in one workspace, and an account is more than that:
+    /// <c>token.one-workspace</c>.
+    /// </summary>
+    internal static async Task<Outcome<AccountRow>> HolderAsync(HttpContext http)
+    {
+        if (http.User.TokenId() is not null)
+            return new Refusal(
+                "token.one-workspace",
+                "An API token counts in one workspace, and this is about the whole account.",
+                "Sign in in a browser and open your account there.",
+                RefusalSort.NotAllowed
+            );
+        return
+            await http.RequestServices.GetRequiredService<WhoIsHere>().AccountAsync(http.User.AccountId())
+                is { } account
+            ? account
+            : CommonRefusals.SignInRequired;
+    }
+
+    private static async Task<IResult> AccountAsync(HttpContext http) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? Results.Ok(await AccountOf(http).ShowAsync(account, SessionSignIn.HashOf(http.User)))
+            : refusal.ToResult();
+
+    private static async Task<IResult> HistoryAsync(HttpContext http, [AsParameters] Paging paging) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? (await AccountOf(http).HistoryAsync(account, paging)).ToResult()
+            : refusal.ToResult();
+
+    private static async Task<IResult> CloseOneAsync(Guid id, HttpContext http) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? (await AccountOf(http).CloseAsync(account, id, Visitors.Via(http))).ToResult(_ =>
+                Results.NoContent()
+            )
+            : refusal.ToResult();
+
+    private static async Task<IResult> CloseOthersAsync(HttpContext http) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? (
+                await AccountOf(http)
+                    .CloseOthersAsync(account, SessionSignIn.HashOf(http.User), Visitors.Via(http))
+            ).ToResult(closed => Results.Ok(new ClosedSignIns(closed)))
+            : refusal.ToResult();
+
+    private static YourAccount AccountOf(HttpContext http) =>
+        http.RequestServices.GetRequiredService<YourAccount>();
 
     private static AntiforgeryView Antiforgery(HttpContext http, IAntiforgery antiforgery) =>
         new(antiforgery.GetAndStoreTokens(http).RequestToken!);

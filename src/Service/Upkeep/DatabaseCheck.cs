@@ -4,6 +4,7 @@ using ComeAboard.Core.Record;
 using ComeAboard.Service.Record;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
+using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Copies;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
@@ -73,6 +74,7 @@ public sealed class DatabaseCheck(Database database)
                     d => d.State == DeliveryState.Due || d.State == DeliveryState.Deferred,
                     cancellation
                 );
+            await HistoriesAsync(all, cancellation);
             foreach (
                 var workspace in await all
                     .Workspaces.AsNoTracking()
@@ -96,6 +98,55 @@ public sealed class DatabaseCheck(Database database)
 
     private void Find(WorkspaceRow? workspace, string code, string sentence) =>
         _findings.Add(new Finding(workspace?.ShortName, code, sentence));
+
+    /// <summary>The histories of all accounts in one pass, each against the head kept apart from it.</summary>
+    private async Task HistoriesAsync(ComeAboardContext all, CancellationToken cancellation)
+    {
+        var kept = await all
+            .Accounts.AsNoTracking()
+            .Select(a => new
+            {
+                a.Id,
+                a.Address,
+                Head = new RecordHead(a.HistorySequence, a.HistoryHash),
+            })
+            .ToDictionaryAsync(a => a.Id, a => (a.Address, a.Head), cancellation);
+        var read = new Dictionary<Guid, RecordHead>();
+        var faulty = new HashSet<Guid>();
+        await foreach (
+            var row in all
+                .AccountHistory.AsNoTracking()
+                .OrderBy(h => h.AccountId)
+                .ThenBy(h => h.Sequence)
+                .AsAsyncEnumerable()
+                .WithCancellation(cancellation)
+        )
+        {
+            var entry = row.ToEntry();
+            if (faulty.Contains(row.AccountId))
+                continue;
+            Look(
+                row.AccountId,
+                RecordChain.Check(read.GetValueOrDefault(row.AccountId, RecordHead.Empty), entry)
+            );
+            read[row.AccountId] = RecordChain.After(entry);
+        }
+        foreach (var (account, (_, head)) in kept)
+            if (!faulty.Contains(account))
+                Look(account, RecordChain.CheckEnd(read.GetValueOrDefault(account, RecordHead.Empty), head));
+
+        void Look(Guid account, RecordFault? fault)
+        {
+            if (fault is null)
+                return;
+            faulty.Add(account);
+            Find(
+                null,
+                fault.Code,
+                $"In the history of the account {kept[account].Address}: {fault.Sentence}"
+            );
+        }
+    }
 
     private async Task RecordAsync(
         ComeAboardContext all,

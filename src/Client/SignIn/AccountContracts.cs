@@ -1,0 +1,87 @@
+namespace ComeAboard.Client.SignIn;
+
+/// <summary>An account as its holder sees it.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Address">Its main address.</param>
+/// <param name="Addresses">All its addresses, the main one first.</param>
+/// <param name="WaysIn">What its holder signs in with.</param>
+/// <param name="SignIns">The browsers that are signed in to it, the one last used first.</param>
+/// <param name="Programs">The programs that act for its holder, each in one workspace, the newest first.</param>
+public sealed record AccountView(
+    Guid Id,
+    string Name,
+    string Address,
+    IReadOnlyList<AccountAddressView> Addresses,
+    IReadOnlyList<WayInView> WaysIn,
+    IReadOnlyList<SignInView> SignIns,
+    IReadOnlyList<ProgramView> Programs
+);
+
+/// <summary>An address of an account.</summary>
+/// <param name="Address">The address.</param>
+/// <param name="ProvedAt">When its holder showed that the mailbox is theirs; null when they did not.</param>
+public sealed record AccountAddressView(string Address, DateTimeOffset? ProvedAt);
+
+/// <summary>Something by which the holder of an account signs in.</summary>
+/// <param name="Kind">password.</param>
+/// <param name="Label">What its holder calls it; empty where there is only one of its kind.</param>
+/// <param name="MadeAt">When it was made, or last changed.</param>
+/// <param name="LastUsedAt">When it was last used; null for never.</param>
+public sealed record WayInView(string Kind, string Label, DateTimeOffset MadeAt, DateTimeOffset? LastUsedAt);
+
+/// <summary>A browser that is signed in to an account.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="With">What was shown: password or mailedlink.</param>
+/// <param name="Browser">Which browser, in words; empty when it does not say.</param>
+/// <param name="Network">From which network; empty where that says nothing.</param>
+/// <param name="OpenedAt">Since when.</param>
+/// <param name="SeenAt">When it was last used, to the minute.</param>
+/// <param name="ExpiresAt">The first instant at which it does not count any more (exclusive end).</param>
+/// <param name="IsThis">Whether it is the one that asks.</param>
+public sealed record SignInView(
+    Guid Id,
+    string With,
+    string Browser,
+    string Network,
+    DateTimeOffset OpenedAt,
+    DateTimeOffset SeenAt,
+    DateTimeOffset ExpiresAt,
+    bool IsThis
+);
+
+/// <summary>A program that acts for somebody in one workspace, by an API token.</summary>
+/// <param name="Id">The token's id.</param>
+/// <param name="Label">What it is for.</param>
+/// <param name="Workspace">The short name of the workspace.</param>
+/// <param name="WorkspaceName">Its name.</param>
+/// <param name="CreatedAt">Since when.</param>
+/// <param name="ExpiresAt">The first instant at which it does not count any more (exclusive end).</param>
+public sealed record ProgramView(
+    Guid Id,
+    string Label,
+    string Workspace,
+    string WorkspaceName,
+    DateTimeOffset CreatedAt,
+    DateTimeOffset ExpiresAt
+);
+
+/// <summary>Something that happened to an account.</summary>
+/// <param name="Sequence">Its place in the account's history, from 1.</param>
+/// <param name="At">When.</param>
+/// <param name="By">Who did it.</param>
+/// <param name="Via">Through what: console, client, http, page, mail, clock or operator.</param>
+/// <param name="Action">What, for programs: <c>account.signed-in</c>.</param>
+/// <param name="Sentence">What, in the account's language.</param>
+public sealed record AccountEventView(
+    long Sequence,
+    DateTimeOffset At,
+    string By,
+    string Via,
+    string Action,
+    string Sentence
+);
+
+/// <summary>How many sign-ins were closed.</summary>
+/// <param name="Closed">How many.</param>
+public sealed record ClosedSignIns(int Closed);

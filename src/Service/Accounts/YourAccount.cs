@@ -1,0 +1,223 @@
+using System.Text.Json;
+using ComeAboard.Client.SignIn;
+using ComeAboard.Client.Workspaces;
+using ComeAboard.Core;
+using ComeAboard.Service.Mail;
+using ComeAboard.Service.SignIn;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.SignIn;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Accounts;
+
+/// <summary>An account as its holder looks after it: ways in, where they are signed in, what happened.</summary>
+public sealed class YourAccount(
+    Database database,
+    AccountWriter accounts,
+    ApiTokens tokens,
+    TimeProvider clock
+)
+{
+    /// <summary>Everything about an account that its holder decides over.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="session">The hash of the session that asks.</param>
+    public async Task<AccountView> ShowAsync(AccountRow account, string? session)
+    {
+        var (id, now) = (account.Id, clock.Now());
+        await using var rows = database.Open();
+        var addresses = await rows
+            .AccountAddresses.AsNoTracking()
+            .Where(a => a.AccountId == id)
+            .Select(a => new AccountAddressView(a.Address, a.ProvedAt))
+            .ToListAsync();
+        var ways = await rows
+            .Credentials.AsNoTracking()
+            .Where(c => c.AccountId == id)
+            .OrderBy(c => c.MadeAt)
+            .ToListAsync();
+        var open = await rows
+            .Sessions.AsNoTracking()
+            .Where(s => s.AccountId == id && s.ExpiresAt > now)
+            .OrderByDescending(s => s.SeenAt)
+            .ThenByDescending(s => s.Id)
+            .ToListAsync();
+        var programs = await (
+            from token in rows.ApiTokens.IgnoreQueryFilters()
+            join member in rows.Members.IgnoreQueryFilters()
+                on new { token.WorkspaceId, Id = token.MemberId } equals new { member.WorkspaceId, member.Id }
+            join workspace in rows.Workspaces on token.WorkspaceId equals workspace.Id
+            where
+                member.AccountId == id
+                && member.EndedAt == null
+                && token.RevokedAt == null
+                && token.ExpiresAt > now
+            orderby token.Id descending
+            select new ProgramView(
+                token.Id,
+                token.Label,
+                workspace.ShortName,
+                workspace.Name,
+                token.CreatedAt,
+                token.ExpiresAt
+            )
+        ).ToListAsync();
+        return new AccountView(
+            id,
+            account.Name,
+            account.Address,
+            [.. addresses.OrderByDescending(a => a.Address == account.Address).ThenBy(a => a.Address)],
+            [
+                .. ways.Select(c => new WayInView(
+                    c.Kind.ToString().ToLowerInvariant(),
+                    c.Label,
+                    c.MadeAt,
+                    c.LastUsedAt
+                )),
+            ],
+            [.. open.Select(s => ViewOf(s, session))],
+            programs
+        );
+    }
+
+    private static SignInView ViewOf(SessionRow row, string? session) =>
+        new(
+            row.Id,
+            row.OpenedWith.ToString().ToLowerInvariant(),
+            BrowserNames.Of(row.Browser),
+            row.Network,
+            row.OpenedAt,
+            row.SeenAt,
+            row.ExpiresAt,
+            row.SecretHash == session
+        );
+
+    /// <summary>A page of what happened to an account, newest first.</summary>
+    public async Task<Outcome<Page<AccountEventView>>> HistoryAsync(AccountRow account, Paging paging)
+    {
+        if (!paging.After(long.MaxValue).Try(out var before, out var refusal))
+            return refusal;
+        await using var rows = database.Open();
+        var found = await rows
+            .AccountHistory.AsNoTracking()
+            .Where(h => h.AccountId == account.Id && h.Sequence < before)
+            .OrderByDescending(h => h.Sequence)
+            .Take(paging.Size + 1)
+            .ToListAsync();
+        return await found.PageAsync(
+            paging,
+            h => h.Sequence.ToString(),
+            page =>
+                Task.FromResult<IReadOnlyList<AccountEventView>>([
+                    .. page.Select(h => ViewOf(h, account.Language)),
+                ])
+        );
+    }
+
+    private static AccountEventView ViewOf(HistoryRow row, string language)
+    {
+        var details = row.Details is null
+            ? []
+            : JsonSerializer
+                .Deserialize<Dictionary<string, JsonElement>>(row.Details)!
+                .ToDictionary(detail => detail.Key, detail => detail.Value.ToString());
+        return new AccountEventView(
+            row.Sequence,
+            row.At,
+            details.GetValueOrDefault("by", ""),
+            row.Via,
+            row.Action,
+            HistoryPhrases.Sentence(language, row.Action, details)
+        );
+    }
+
+    /// <summary>The time zone in which the holder of an account reads times: that of the place they came to last; UTC where they are nowhere.</summary>
+    public async Task<TimeZoneInfo> ZoneAsync(AccountRow account)
+    {
+        await using var rows = database.Open();
+        var zone = await (
+            from member in rows.Members.IgnoreQueryFilters()
+            join workspace in rows.Workspaces on member.WorkspaceId equals workspace.Id
+            where member.AccountId == account.Id
+            orderby member.EndedAt != null, member.JoinedAt descending
+            select workspace.TimeZone
+        ).FirstOrDefaultAsync();
+        return zone is null ? TimeZoneInfo.Utc : TimeZoneInfo.FindSystemTimeZoneById(zone);
+    }
+
+    /// <summary>Closes one sign-in of an account.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="session">The sign-in's id.</param>
+    /// <param name="via">Through what.</param>
+    public Task<Outcome<bool>> CloseAsync(AccountRow account, Guid session, string via) =>
+        accounts.WriteAsync<bool>(
+            [account.Id],
+            [],
+            Caller.Invitee(account.Name, via),
+            async write =>
+            {
+                var row = await write.Rows.Sessions.FirstOrDefaultAsync(s =>
+                    s.Id == session && s.AccountId == account.Id
+                );
+                if (row is null)
+                    return CommonRefusals.NotFound;
+                write.Rows.Sessions.Remove(row);
+                write.Note(account.Id, "account.sign-in-closed", ("browser", row.Browser));
+                return true;
+            }
+        );
+
+    /// <summary>Closes every sign-in of an account but the one that asks.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="kept">The hash of the session that stays.</param>
+    /// <param name="via">Through what.</param>
+    /// <returns>How many were closed.</returns>
+    public Task<Outcome<int>> CloseOthersAsync(AccountRow account, string? kept, string via) =>
+        accounts.WriteAsync<int>(
+            [account.Id],
+            [],
+            Caller.Invitee(account.Name, via),
+            async write =>
+            {
+                var now = write.Now;
+                var closed = await write
+                    .Rows.Sessions.Where(s =>
+                        s.AccountId == account.Id && s.SecretHash != kept && s.ExpiresAt > now
+                    )
+                    .ExecuteDeleteAsync();
+                if (closed > 0)
+                    write.Note(account.Id, "account.sign-ins-closed", ("count", closed));
+                return closed;
+            }
+        );
+
+    /// <summary>Withdraws the token of a program that acts for the holder of an account.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="token">The token's id.</param>
+    /// <param name="via">Through what.</param>
+    public async Task<Outcome<bool>> WithdrawAsync(AccountRow account, Guid token, string via)
+    {
+        await using var rows = database.Open();
+        var found = await (
+            from held in rows.ApiTokens.IgnoreQueryFilters()
+            join member in rows.Members.IgnoreQueryFilters()
+                on new { held.WorkspaceId, Id = held.MemberId } equals new { member.WorkspaceId, member.Id }
+            where held.Id == token && member.AccountId == account.Id
+            select new
+            {
+                held.WorkspaceId,
+                member.Id,
+                member.Name,
+            }
+        ).FirstOrDefaultAsync();
+        return found is null
+            ? CommonRefusals.NotFound
+            : await tokens.RevokeAsync(
+                found.WorkspaceId,
+                token,
+                Caller.Member(found.Id, found.Name, via),
+                found.Id
+            );
+    }
+}
