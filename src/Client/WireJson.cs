@@ -98,6 +98,7 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(AccountView))]
 [JsonSerializable(typeof(Page<AccountEventView>))]
 [JsonSerializable(typeof(ClosedSignIns))]
+[JsonSerializable(typeof(ProofRequest))]
 [JsonSerializable(typeof(SetUpRequest))]
 [JsonSerializable(typeof(Page<SecurityEventView>))]
 [JsonSerializable(typeof(AntiforgeryView))]

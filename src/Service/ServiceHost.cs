@@ -108,6 +108,7 @@ public static class ServiceHost
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
         services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>().AddSingleton<Together>();
         services.AddSingleton<AccountWriter>().AddSingleton<SessionMarks>().AddSingleton<YourAccount>();
+        services.AddSingleton<FreshProofs>();
         services.AddSingleton<AccessWorlds>().AddHostedService(all => all.GetRequiredService<AccessWorlds>());
         services.AddSingleton<OutboxBell>().AddSingleton<BatchBell>();
         services.AddSingleton<Outbox>().AddSingleton<MailQueues>();

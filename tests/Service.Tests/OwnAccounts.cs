@@ -128,6 +128,49 @@ public abstract partial class OwnAccounts(Harbour harbour)
     }
 
     [Fact]
+    public async Task What_is_dangerous_asks_whoever_sits_at_a_browser_to_show_anew_who_they_are()
+    {
+        var ship = await harbour.NewShipAsync();
+        using var browser = await ship.BrowserOfAsync(ship.Administrator);
+        Assert.Equal(HttpStatusCode.Created, await AddAsync());
+        await MoveProofAsync(-11);
+        Assert.Equal(HttpStatusCode.Forbidden, await AddAsync());
+        // To try it is no danger, and neither is anything else.
+        Assert.Equal(HttpStatusCode.OK, await AddAsync("?dryRun=true"));
+        Assert.Equal(HttpStatusCode.OK, (await browser.GetAsync(ship.Path("/people"))).StatusCode);
+        // A program has shown it when it was given its token.
+        await ship.Client.AddTokenAsync(new TokenRequest("by a program"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, await ProveAsync("a guess at it"));
+        Assert.Equal(HttpStatusCode.Forbidden, await AddAsync());
+        Assert.Equal(HttpStatusCode.NoContent, await ProveAsync(Ship.Password));
+        Assert.Equal(HttpStatusCode.Created, await AddAsync());
+
+        async Task<HttpStatusCode> AddAsync(string query = "") =>
+            (await SendAsync(ship.Path("/tokens") + query, new TokenRequest("by hand"))).StatusCode;
+        async Task<HttpStatusCode> ProveAsync(string password) =>
+            (await SendAsync("/api/v1/me/proof", new ProofRequest(password))).StatusCode;
+        async Task<HttpResponseMessage> SendAsync<T>(string path, T body)
+        {
+            var token = (await browser.GetFromJsonAsync<AntiforgeryView>("/api/v1/antiforgery"))!.Token;
+            using var request = new HttpRequestMessage(HttpMethod.Post, new Uri(path, UriKind.Relative))
+            {
+                Content = JsonContent.Create(body),
+            };
+            request.Headers.Add("X-Antiforgery", token);
+            return await browser.SendAsync(request);
+        }
+        async Task MoveProofAsync(int minutes)
+        {
+            var id = (await ShowAsync(browser)).SignIns.Single(one => one.IsThis).Id;
+            await using var rows = harbour.Database.Open();
+            var at = (await rows.Sessions.SingleAsync(s => s.Id == id)).ProvedAt.AddMinutes(minutes);
+            await rows
+                .Sessions.Where(s => s.Id == id)
+                .ExecuteUpdateAsync(set => set.SetProperty(s => s.ProvedAt, at));
+        }
+    }
+
+    [Fact]
     public async Task A_wrong_guess_never_undoes_a_password_that_is_changed_at_the_same_moment()
     {
         var (ship, ines) = await AboardAsync("ines");

@@ -174,6 +174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shows anew that the account is one's own, for what asks for a fresh proof */
+        post: operations["renewProof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/antiforgery": {
         parameters: {
             query?: never;
@@ -4065,6 +4082,11 @@ export interface components {
              */
             expiresAt: string;
         };
+        /** @description Shows anew that an account is one's own. */
+        ProofRequest: {
+            /** @description Its password. */
+            password: string;
+        };
         /** @description An invitation thought of but not yet written. */
         ReadinessRequest: {
             /** @description staff, guest, partner or client. */
@@ -4963,6 +4985,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ClosedSignIns"];
                 };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewProof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {

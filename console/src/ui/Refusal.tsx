@@ -1,6 +1,7 @@
 import { Alert, Text } from "@mantine/core";
 import { type ReactNode, useEffect, useRef } from "react";
 import { type Problem, Refused } from "../api";
+import { FreshProof } from "./FreshProof";
 
 /** Why something was not done, and what to do about it. */
 export function Refusal({ of, children }: { of: unknown; children?: ReactNode }) {
@@ -28,6 +29,7 @@ export function Refusal({ of, children }: { of: unknown; children?: ReactNode })
       data-code={problem.code}
     >
       <Text size="sm">{problem.detail}</Text>
+      {problem.code === "proof.stale" && <FreshProof />}
       {children}
     </Alert>
   );

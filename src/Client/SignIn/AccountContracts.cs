@@ -82,6 +82,10 @@ public sealed record AccountEventView(
     string Sentence
 );
 
+/// <summary>Shows anew that an account is one's own.</summary>
+/// <param name="Password">Its password.</param>
+public sealed record ProofRequest(string Password);
+
 /// <summary>How many sign-ins were closed.</summary>
 /// <param name="Closed">How many.</param>
 public sealed record ClosedSignIns(int Closed);

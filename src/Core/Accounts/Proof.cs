@@ -30,7 +30,7 @@ public sealed record Proof(ProofWay Way, DateTimeOffset At)
             : new Refusal(
                 "proof.stale",
                 "It is more than 10 minutes since you showed that this account is yours.",
-                "Sign in again, then do this.",
+                "Show it again with your password, then repeat the step.",
                 RefusalSort.NotAllowed
             );
 }

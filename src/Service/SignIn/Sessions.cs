@@ -149,14 +149,16 @@ public static class SessionSignIn
         if (context.Principal is { } principal && HashOf(principal) is { } hash)
         {
             await using var rows = services.GetRequiredService<Database>().Open();
-            var seen = await rows
-                .Sessions.Where(s => s.SecretHash == hash && s.ExpiresAt > now)
-                .Select(s => (DateTimeOffset?)s.SeenAt)
-                .FirstOrDefaultAsync();
-            if (seen < now - SeenEvery)
-                services.GetRequiredService<SessionMarks>().Note(hash);
-            if (seen is not null)
+            var open = await rows
+                .Sessions.AsNoTracking()
+                .FirstOrDefaultAsync(s => s.SecretHash == hash && s.ExpiresAt > now);
+            if (open is not null)
+            {
+                if (open.SeenAt < now - SeenEvery)
+                    services.GetRequiredService<SessionMarks>().Note(hash);
+                context.HttpContext.Features.Set(new Proof(open.OpenedWith, open.ProvedAt));
                 return;
+            }
         }
         context.RejectPrincipal();
         await context.HttpContext.SignOutAsync(Scheme);

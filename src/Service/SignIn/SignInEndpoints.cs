@@ -34,6 +34,10 @@ public static class SignInEndpoints
         api.MapPost("/me/account/sign-ins/close-others", (Delegate)CloseOthersAsync)
             .WithName("closeOtherSignIns")
             .Produces<ClosedSignIns>();
+        api.MapPost("/me/proof", RenewProofAsync)
+            .WithName("renewProof")
+            .Produces(204)
+            .LimitedBy(Limits.SigningIn);
         api.MapGet("/antiforgery", Antiforgery).WithName("antiforgery").Produces<AntiforgeryView>();
         return api;
     }
@@ -138,6 +142,17 @@ public static class SignInEndpoints
                 await AccountOf(http)
                     .CloseOthersAsync(account, SessionSignIn.HashOf(http.User), Visitors.Via(http))
             ).ToResult(closed => Results.Ok(new ClosedSignIns(closed)))
+            : refusal.ToResult();
+
+    private static async Task<IResult> RenewProofAsync(
+        ProofRequest request,
+        HttpContext http,
+        FreshProofs proofs
+    ) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? (
+                await proofs.RenewAsync(account, request.Password, Asking.Of(http), Visitors.Via(http))
+            ).ToResult(_ => Results.NoContent())
             : refusal.ToResult();
 
     private static YourAccount AccountOf(HttpContext http) =>

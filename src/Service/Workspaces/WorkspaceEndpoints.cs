@@ -66,6 +66,7 @@ public static class WorkspaceEndpoints
             .MapPost("/tokens", AddTokenAsync)
             .ForMembers(Duties.Settings)
             .WithName("addToken")
+            .WithFreshProof()
             .OrTried()
             .Produces<NewToken>()
             .Produces<NewToken>(201);
