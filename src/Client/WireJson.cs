@@ -99,6 +99,8 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(Page<AccountEventView>))]
 [JsonSerializable(typeof(ClosedSignIns))]
 [JsonSerializable(typeof(ProofRequest))]
+[JsonSerializable(typeof(SignInCodeRequest))]
+[JsonSerializable(typeof(SignInByCodeRequest))]
 [JsonSerializable(typeof(SetUpRequest))]
 [JsonSerializable(typeof(Page<SecurityEventView>))]
 [JsonSerializable(typeof(AntiforgeryView))]

@@ -130,6 +130,8 @@ public static class ServiceHost
             .AddSingleton<Answering>()
             .AddSingleton<Landing>()
             .AddSingleton<AddressCodes>()
+            .AddSingleton<MailedCodes>()
+            .AddSingleton<CodeDesk>()
             .AddSingleton<Declining>();
         services.AddSingleton<Editing>().AddSingleton<ResourceAccess>().AddSingleton<MemberSteps>();
         services.AddSingleton<PeopleLists>().AddSingleton<PersonAccessViews>();

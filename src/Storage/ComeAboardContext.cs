@@ -41,7 +41,6 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<PresetRow> Presets => Set<PresetRow>();
     public DbSet<WordingRow> Wordings => Set<WordingRow>();
     public DbSet<BouncedAddressRow> BouncedAddresses => Set<BouncedAddressRow>();
-    public DbSet<AddressCodeRow> AddressCodes => Set<AddressCodeRow>();
     public DbSet<OptOutRow> OptOuts => Set<OptOutRow>();
     public DbSet<AccountRow> Accounts => Set<AccountRow>();
     public DbSet<CredentialRow> Credentials => Set<CredentialRow>();
@@ -49,6 +48,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<AccountAddressRow> AccountAddresses => Set<AccountAddressRow>();
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
     public DbSet<AccountLinkRow> AccountLinks => Set<AccountLinkRow>();
+    public DbSet<MailedCodeRow> MailedCodes => Set<MailedCodeRow>();
     public DbSet<BudgetRow> Budgets => Set<BudgetRow>();
     public DbSet<SecurityEventRow> SecurityEvents => Set<SecurityEventRow>();
     public DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
@@ -147,6 +147,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
             .Properties<InvitationState>()
             .HaveConversion<WordConverter<InvitationState>>()
             .HaveMaxLength(16);
+        conventions.Properties<CodePurpose>().HaveConversion<WordConverter<CodePurpose>>().HaveMaxLength(16);
         conventions.Properties<ProofWay>().HaveConversion<WordConverter<ProofWay>>().HaveMaxLength(16);
         conventions
             .Properties<CredentialKind>()

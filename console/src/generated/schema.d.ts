@@ -21,6 +21,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mails a code to sign in with, if an account has proved the address */
+        post: operations["mailSignInCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/by-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Signs a browser in with a mailed code, which counts once */
+        post: operations["openSessionByCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/current": {
         parameters: {
             query?: never;
@@ -4419,6 +4453,18 @@ export interface components {
             /** @description What they are told they can do. */
             sentences: string[];
         };
+        /** @description A sign-in with a code that was mailed. */
+        SignInByCodeRequest: {
+            /** @description The address it was mailed to. */
+            address: string;
+            /** @description The code, 8 digits. */
+            code: string;
+        };
+        /** @description Asks for a code to sign in with. */
+        SignInCodeRequest: {
+            /** @description An address the account has proved. */
+            address: string;
+        };
         /** @description A sign-in with a password. */
         SignInRequest: {
             /** @description A proved address of the account, or the one it was set up with. */
@@ -4433,7 +4479,7 @@ export interface components {
              * @description Its id.
              */
             id: string;
-            /** @description What was shown: password or mailedlink. */
+            /** @description What was shown: password, mailedlink or mailedcode. */
             with: string;
             /** @description Which browser, in words; empty when it does not say. */
             browser: string;
@@ -4719,6 +4765,68 @@ export interface operations {
                 content?: never;
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.wrong, too-many; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mailSignInCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInCodeRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openSessionByCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInByCodeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

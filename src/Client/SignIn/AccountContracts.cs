@@ -32,7 +32,7 @@ public sealed record WayInView(string Kind, string Label, DateTimeOffset MadeAt,
 
 /// <summary>A browser that is signed in to an account.</summary>
 /// <param name="Id">Its id.</param>
-/// <param name="With">What was shown: password or mailedlink.</param>
+/// <param name="With">What was shown: password, mailedlink or mailedcode.</param>
 /// <param name="Browser">Which browser, in words; empty when it does not say.</param>
 /// <param name="Network">From which network; empty where that says nothing.</param>
 /// <param name="OpenedAt">Since when.</param>
@@ -81,6 +81,15 @@ public sealed record AccountEventView(
     string Action,
     string Sentence
 );
+
+/// <summary>Asks for a code to sign in with.</summary>
+/// <param name="Address">An address the account has proved.</param>
+public sealed record SignInCodeRequest(string Address);
+
+/// <summary>A sign-in with a code that was mailed.</summary>
+/// <param name="Address">The address it was mailed to.</param>
+/// <param name="Code">The code, 8 digits.</param>
+public sealed record SignInByCodeRequest(string Address, string Code);
 
 /// <summary>Shows anew that an account is one's own.</summary>
 /// <param name="Password">Its password.</param>

@@ -8,6 +8,9 @@ public enum ProofWay
 
     /// <summary>A link that was mailed to one of its addresses.</summary>
     MailedLink,
+
+    /// <summary>A code that was mailed to an address it has proved.</summary>
+    MailedCode,
 }
 
 /// <summary>That somebody is the holder of an account: what they showed, and when.</summary>

@@ -204,9 +204,7 @@ public sealed class Answering(
     {
         if (string.IsNullOrWhiteSpace(code))
             return false;
-        if (!(await codes.CheckAsync(found, at, account, code)).Try(out var shown, out var refusal))
-            return refusal;
-        return shown ? true : WrongCode;
+        return await codes.IsShownAsync(found, at, account, code) ? true : WrongCode;
     }
 
     /// <summary>For a code that proves nothing: <c>code.wrong</c>.</summary>

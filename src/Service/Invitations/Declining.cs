@@ -58,9 +58,7 @@ public sealed class Declining(
             )
                 ? false
                 : no;
-        if (!(await codes.CheckAsync(found, address, null, code)).Try(out var shown, out var refusal))
-            return refusal;
-        if (!shown)
+        if (!await codes.IsShownAsync(found, address, null, code))
             return Answering.WrongCode;
         return await writer.WriteAsync<bool>(
             found.Workspace.Id,

@@ -89,7 +89,7 @@ public sealed class Clockwork(
             .SecurityEvents.IgnoreQueryFilters()
             .Where(e => e.At < now - EventLifetime)
             .ExecuteDeleteAsync();
-        await rows.AddressCodes.IgnoreQueryFilters().Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
+        await rows.MailedCodes.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.IdempotencyKeys.IgnoreQueryFilters().Where(k => k.CreatedAt < old).ExecuteDeleteAsync();
     }
 

@@ -192,6 +192,19 @@ internal sealed class EnglishPhrases : Phrases
             ]
         );
 
+    public override LetterWords SignInCode(string name, string code) =>
+        new(
+            "Your code to sign in",
+            [Greeting(name), "give this code on the page on which you asked for it, and you are signed in:"],
+            [
+                "The code counts for 10 minutes, once.",
+                "If you did not ask for it, give it to nobody, on no page and on no telephone: whoever has it can sign in as you.",
+            ]
+        )
+        {
+            Code = code,
+        };
+
     public override LetterWords ProveAddress(string name, string address) =>
         new(
             "Is this your mailbox?",
@@ -340,6 +353,11 @@ internal sealed class EnglishPhrases : Phrases
             ProveButton = "Yes, it is mine",
             Proved = "{0} is proved to be yours.",
             MyPlaces = "My places",
+            CodeInstead = "Mail me a code instead",
+            SignInCodeSent =
+                "If an account has shown that {0} is its own, a code is on its way there. It counts for 10 minutes.",
+            SignInWithPassword = "Sign in with the password",
+            NoAccountYet = "No account yet? You get one by accepting an invitation.",
             YourAccount = "Your account",
             WaysIn = "Ways in",
             SinceUsed = "since {0}, last used {1}",

@@ -218,6 +218,22 @@ internal sealed class GermanPhrases : Phrases
             ]
         );
 
+    public override LetterWords SignInCode(string name, string code) =>
+        new(
+            "Ihr Code zum Anmelden",
+            [
+                Greeting(name),
+                "geben Sie diesen Code auf der Seite ein, auf der Sie darum gebeten haben, und Sie sind angemeldet:",
+            ],
+            [
+                "Der Code gilt 10 Minuten lang, ein Mal.",
+                "Wenn Sie nicht darum gebeten haben, geben Sie ihn niemandem, auf keiner Seite und an keinem Telefon: Wer ihn hat, kann sich als Sie anmelden.",
+            ]
+        )
+        {
+            Code = code,
+        };
+
     public override LetterWords ProveAddress(string name, string address) =>
         new(
             "Ist das Ihr Postfach?",
@@ -286,6 +302,10 @@ internal sealed class GermanPhrases : Phrases
 
     private static readonly Dictionary<string, (string Sentence, string Remedy)> Refusals = new()
     {
+        ["sign-in.code-wrong"] = (
+            "Der Code ist falsch, abgelaufen, oder wurde zu oft versucht.",
+            "Prüfen Sie ihn, oder lassen Sie sich einen neuen schicken."
+        ),
         ["link.malformed"] = (
             "Der Link ist nicht vollständig.",
             "Öffnen Sie ihn noch einmal aus der Nachricht, oder kopieren Sie ihn ganz."
@@ -466,6 +486,11 @@ internal sealed class GermanPhrases : Phrases
             ProveButton = "Ja, es ist meines",
             Proved = "Es ist gezeigt, dass {0} Ihnen gehört.",
             MyPlaces = "Meine Orte",
+            CodeInstead = "Stattdessen einen Code zuschicken",
+            SignInCodeSent =
+                "Wenn ein Konto gezeigt hat, dass {0} ihm gehört, ist ein Code dorthin unterwegs. Er gilt 10 Minuten.",
+            SignInWithPassword = "Mit dem Passwort anmelden",
+            NoAccountYet = "Noch kein Konto? Sie bekommen eines, indem Sie eine Einladung annehmen.",
             YourAccount = "Ihr Konto",
             WaysIn = "Zugänge",
             SinceUsed = "seit {0}, zuletzt benutzt {1}",

@@ -30,6 +30,10 @@ public static class HistoryPhrases
             "A link for a new password was mailed to {address}.",
             "Ein Link für ein neues Passwort wurde an {address} geschickt."
         ),
+        ["account.code-mailed"] = (
+            "A code to sign in with was mailed to {address}.",
+            "Ein Code zum Anmelden wurde an {address} geschickt."
+        ),
         ["account.proof-link"] = (
             "A link to show that {address} is yours was mailed there.",
             "Ein Link, der zeigt, dass {address} Ihnen gehört, wurde dorthin geschickt."
@@ -47,6 +51,7 @@ public static class HistoryPhrases
     private static readonly Dictionary<string, (string English, string German)> Ways = new()
     {
         ["password"] = ("with the password", "mit dem Passwort"),
+        ["mailedcode"] = ("with a mailed code", "mit einem zugesandten Code"),
         ["mailedlink"] = ("by a mailed link", "über einen zugesandten Link"),
     };
 

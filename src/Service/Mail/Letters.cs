@@ -236,6 +236,15 @@ public static class Letters
         return LayOut(words, workspace, account.Name, account.Language);
     }
 
+    /// <summary>A code by which somebody signs in.</summary>
+    public static Letter SignInCode(AccountRow account, WorkspaceRow workspace, string code) =>
+        LayOut(
+            Phrases.Of(account.Language).SignInCode(account.Name, code),
+            workspace,
+            account.Name,
+            account.Language
+        );
+
     /// <summary>A link by which an address is proved.</summary>
     public static Letter ProveAddress(AccountRow account, WorkspaceRow workspace, string address, string link)
     {

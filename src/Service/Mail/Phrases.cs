@@ -88,6 +88,7 @@ public abstract class Phrases
     public abstract LetterWords Waiting(string name, string workspace);
     public abstract LetterWords NotApproved(string name, string workspace, string reason);
     public abstract LetterWords NewPassword(string name);
+    public abstract LetterWords SignInCode(string name, string code);
     public abstract LetterWords ProveAddress(string name, string address);
     public abstract LetterWords PasswordChanged(string name, string at);
     public abstract LetterWords TakenBack(string name, string workspace);
@@ -183,6 +184,10 @@ public sealed record PageWords
     public required string ProveButton { get; init; }
     public required string Proved { get; init; }
     public required string MyPlaces { get; init; }
+    public required string CodeInstead { get; init; }
+    public required string SignInCodeSent { get; init; }
+    public required string SignInWithPassword { get; init; }
+    public required string NoAccountYet { get; init; }
     public required string YourAccount { get; init; }
     public required string WaysIn { get; init; }
     public required string SinceUsed { get; init; }

@@ -84,7 +84,20 @@ public sealed record WordModel(
 }
 
 /// <summary>The sign-in page.</summary>
-public sealed record SignInModel(string Next, string Address, Refusal? Refusal, FormToken Token);
+/// <param name="Next">Where one goes from there; empty for where one usually does.</param>
+/// <param name="Address">The address as it was given.</param>
+/// <param name="HasCode">Whether a code was mailed, and is asked for in place of a password.</param>
+/// <param name="Refusal">Why the last step was not taken.</param>
+/// <param name="Language">The language it speaks.</param>
+/// <param name="Token">The form token.</param>
+public sealed record SignInModel(
+    string Next,
+    string Address,
+    bool HasCode,
+    Refusal? Refusal,
+    string Language,
+    FormToken Token
+);
 
 /// <summary>The set-up page of a workspace's first administrator.</summary>
 public sealed record SetUpModel(

@@ -41,6 +41,8 @@ public static class PageEndpoints
 
         pages.MapGet("/sign-in", (string? next, HttpContext http) => SignInPage(http, next, "", null));
         pages.MapPost("/sign-in", SignInAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/sign-in/code", MailCodeAsync).LimitedBy(Limits.Codes);
+        pages.MapPost("/sign-in/by-code", SignInByCodeAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/sign-out", SignOutAsync);
         pages.MapGet("/places", (Delegate)PlacesAsync);
     }
@@ -88,6 +90,28 @@ public static class PageEndpoints
         return Results.LocalRedirect(IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id));
     }
 
+    private static IResult MailCodeAsync(IFormCollection form, HttpContext http, CodeDesk desk)
+    {
+        var address = form["address"].ToString();
+        if (EmailAddress.Read(address).Refusal is { } malformed)
+            return SignInPage(http, form["next"], address, malformed);
+        desk.Mail(address, Via);
+        return SignInPage(http, form["next"], address, null, hasCode: true);
+    }
+
+    private static async Task<IResult> SignInByCodeAsync(
+        IFormCollection form,
+        HttpContext http,
+        CodeDesk desk
+    )
+    {
+        var (next, address) = (form["next"].ToString(), form["address"].ToString());
+        if (!(await desk.CheckAsync(address, form["code"])).Try(out var shown, out var refusal))
+            return SignInPage(http, next, address, refusal, hasCode: true);
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
+        return Results.LocalRedirect(IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id));
+    }
+
     private static async Task<IResult> SignOutAsync(IFormCollection form, HttpContext http)
     {
         _ = form;
@@ -102,9 +126,22 @@ public static class PageEndpoints
             )
             : Results.Redirect("/sign-in?next=/places");
 
-    private static IResult SignInPage(HttpContext http, string? next, string address, Refusal? refusal) =>
+    private static IResult SignInPage(
+        HttpContext http,
+        string? next,
+        string address,
+        Refusal? refusal,
+        bool hasCode = false
+    ) =>
         Page<SignInPage>(
-            new SignInModel(IsLocal(next) ? next! : "", address, refusal, TokenOf(http)),
+            new SignInModel(
+                IsLocal(next) ? next! : "",
+                address,
+                hasCode,
+                refusal,
+                LanguageOf(http),
+                TokenOf(http)
+            ),
             refusal is null ? 200 : StatusOf(refusal)
         );
 

@@ -15,6 +15,14 @@ public static class SignInEndpoints
     public static RouteGroupBuilder MapSignIn(this RouteGroupBuilder api)
     {
         api.MapPost("/sessions", OpenAsync).WithName("openSession").Produces(204).LimitedBy(Limits.SigningIn);
+        api.MapPost("/sessions/codes", MailCode)
+            .WithName("mailSignInCode")
+            .Produces(202)
+            .LimitedBy(Limits.Codes);
+        api.MapPost("/sessions/by-code", OpenByCodeAsync)
+            .WithName("openSessionByCode")
+            .Produces(204)
+            .LimitedBy(Limits.SigningIn);
         api.MapDelete("/sessions/current", (Delegate)CloseAsync).WithName("closeSession").Produces(204);
         api.MapPost("/tokens", SignInAsync)
             .WithName("signInProgram")
@@ -56,6 +64,26 @@ public static class SignInEndpoints
                 out var refusal
             )
         )
+            return refusal.ToResult();
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
+        return Results.NoContent();
+    }
+
+    private static IResult MailCode(SignInCodeRequest request, HttpContext http, CodeDesk desk)
+    {
+        if (EmailAddress.Read(request.Address).Refusal is { } malformed)
+            return malformed.ToResult();
+        desk.Mail(request.Address, Visitors.Via(http));
+        return Results.Accepted();
+    }
+
+    private static async Task<IResult> OpenByCodeAsync(
+        SignInByCodeRequest request,
+        HttpContext http,
+        CodeDesk desk
+    )
+    {
+        if (!(await desk.CheckAsync(request.Address, request.Code)).Try(out var shown, out var refusal))
             return refusal.ToResult();
         await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
         return Results.NoContent();

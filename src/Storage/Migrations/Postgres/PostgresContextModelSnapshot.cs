@@ -1054,47 +1054,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("departures", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.AddressCodeRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("InvitationId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("invitation_id");
-
-                    b.Property<Guid>("AccountId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("account_id");
-
-                    b.Property<string>("AddressKey")
-                        .HasColumnType("text")
-                        .HasColumnName("address_key");
-
-                    b.Property<DateTimeOffset>("AskedAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("asked_at");
-
-                    b.Property<string>("CodeHash")
-                        .IsRequired()
-                        .HasColumnType("text")
-                        .HasColumnName("code_hash");
-
-                    b.Property<DateTimeOffset>("ExpiresAt")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("expires_at");
-
-                    b.Property<int>("Tries")
-                        .HasColumnType("integer")
-                        .HasColumnName("tries");
-
-                    b.HasKey("WorkspaceId", "InvitationId", "AccountId", "AddressKey")
-                        .HasName("pk_address_codes");
-
-                    b.ToTable("address_codes", (string)null);
-                });
-
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2124,6 +2083,50 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_budgets_ends_at");
 
                     b.ToTable("budgets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.MailedCodeRow", b =>
+                {
+                    b.Property<string>("Purpose")
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("purpose");
+
+                    b.Property<Guid>("SubjectId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("subject_id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("AddressKey")
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("address_key");
+
+                    b.Property<DateTimeOffset>("AskedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("asked_at");
+
+                    b.Property<string>("CodeHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("code_hash");
+
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("expires_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.HasKey("Purpose", "SubjectId", "AccountId", "AddressKey")
+                        .HasName("pk_mailed_codes");
+
+                    b.ToTable("mailed_codes", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.SecurityEventRow", b =>

@@ -1049,47 +1049,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("departures", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.AddressCodeRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("InvitationId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("invitation_id");
-
-                    b.Property<Guid>("AccountId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("account_id");
-
-                    b.Property<string>("AddressKey")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("address_key");
-
-                    b.Property<long>("AskedAt")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("asked_at");
-
-                    b.Property<string>("CodeHash")
-                        .IsRequired()
-                        .HasColumnType("TEXT")
-                        .HasColumnName("code_hash");
-
-                    b.Property<long>("ExpiresAt")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("expires_at");
-
-                    b.Property<int>("Tries")
-                        .HasColumnType("INTEGER")
-                        .HasColumnName("tries");
-
-                    b.HasKey("WorkspaceId", "InvitationId", "AccountId", "AddressKey")
-                        .HasName("pk_address_codes");
-
-                    b.ToTable("address_codes", (string)null);
-                });
-
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2119,6 +2078,50 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_budgets_ends_at");
 
                     b.ToTable("budgets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.MailedCodeRow", b =>
+                {
+                    b.Property<string>("Purpose")
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("purpose");
+
+                    b.Property<Guid>("SubjectId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject_id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("AddressKey")
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address_key");
+
+                    b.Property<long>("AskedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("asked_at");
+
+                    b.Property<string>("CodeHash")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("code_hash");
+
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("expires_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tries");
+
+                    b.HasKey("Purpose", "SubjectId", "AccountId", "AddressKey")
+                        .HasName("pk_mailed_codes");
+
+                    b.ToTable("mailed_codes", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.SecurityEventRow", b =>
