@@ -102,8 +102,8 @@ public abstract class Leasing(Harbour harbour)
                     (n % 2 == 0 ? here : there).TakeAsync("test", whose, most, TimeSpan.FromHours(1))
                 )
         );
-        // Of a large budget a process may leave some of what it took unused; none is given twice.
-        Assert.InRange(waits.Count(wait => wait is null), most - 40, most);
+        // Of a large budget processes may leave some of what they took at once unused; none is given twice.
+        Assert.InRange(waits.Count(wait => wait is null), most < 100 ? most : most * 9 / 10, most);
         Assert.All(waits, wait => Assert.True(wait is null || wait <= TimeSpan.FromHours(1)));
         Assert.Null(await here.TakeAsync("test", whose + "!", most, TimeSpan.FromHours(1)));
 

@@ -75,12 +75,6 @@ public static class SessionSignIn
                     if (HashOf(http.User) is { } before)
                         await write.Rows.Sessions.Where(s => s.SecretHash == before).ExecuteDeleteAsync();
                     write.Rows.Sessions.Add(session);
-                    if (proof.Way == ProofWay.Password)
-                        await write
-                            .Rows.Credentials.Where(c =>
-                                c.AccountId == account.Id && c.Kind == CredentialKind.Password
-                            )
-                            .ExecuteUpdateAsync(set => set.SetProperty(c => c.LastUsedAt, proof.At));
                     write.Note(
                         account.Id,
                         "account.signed-in",

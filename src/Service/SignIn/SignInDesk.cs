@@ -81,8 +81,13 @@ public sealed class SignInDesk(
                 events.NoteSignIn(account, true, asking.Network);
                 return Wrong;
             }
-            if (verdict == PasswordVerificationResult.SuccessRehashNeeded)
-                await KeepHashAsync(account, hash, hasher.HashPassword(account, password));
+            await NoteUsedAsync(
+                account,
+                hash,
+                verdict == PasswordVerificationResult.SuccessRehashNeeded
+                    ? hasher.HashPassword(account, password)
+                    : hash
+            );
             return new Shown(account, new Proof(ProofWay.Password, clock.Now()));
         }
         foreach (var (account, _) in bearers)
@@ -181,15 +186,18 @@ public sealed class SignInDesk(
             );
     }
 
-    /// <summary>Keeps a password in today's form, as long as nobody has changed it meanwhile.</summary>
-    private async Task KeepHashAsync(AccountRow account, string before, string after)
+    /// <summary>Notes that a password was used, and keeps it in today's form, as long as nobody has changed it meanwhile.</summary>
+    private async Task NoteUsedAsync(AccountRow account, string before, string after)
     {
+        var now = clock.Now();
         using var pass = await gate.EnterAsync();
         await using var rows = database.Open();
         await rows
             .Credentials.Where(c =>
                 c.AccountId == account.Id && c.Kind == CredentialKind.Password && c.Secret == before
             )
-            .ExecuteUpdateAsync(set => set.SetProperty(c => c.Secret, after));
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(c => c.Secret, after).SetProperty(c => c.LastUsedAt, now)
+            );
     }
 }
