@@ -14,7 +14,7 @@ try {
   await page.goto(`${url}/sign-in`);
   await page.getByLabel("Mail address").fill("mira@lantern-tide.example");
   await page.getByLabel("Password").fill("a lantern at high tide");
-  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
   await page.waitForURL(/\/w\//);
   const started = Date.now();
   await page.goto(`${url}/w/${workspace}/access/resources/${resource}`);

@@ -33,7 +33,7 @@ try {
   await page.waitForURL(/sign-in/);
   await page.getByLabel("Mail address").fill("mira@lantern-tide.example");
   await page.getByLabel("Password").fill("a lantern at high tide");
-  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
   await page.waitForURL(/\/w\//);
   await shoot("overview");
 

@@ -33,7 +33,7 @@ export class Demo {
     await page.goto(`${this.ready.url}/sign-in`);
     await page.getByLabel("Mail address").fill(address);
     await page.getByLabel("Password").fill("a lantern at high tide");
-    await page.getByRole("button", { name: "Sign in" }).click();
+    await page.getByRole("button", { name: "Sign in", exact: true }).click();
     await page.waitForURL(/\/(w|places)/);
   }
 

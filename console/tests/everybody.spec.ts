@@ -31,7 +31,7 @@ for (const colours of ["light", "dark"] as const) {
     await page.emulateMedia({ colorScheme: colours, reducedMotion: "reduce" });
     await page.goto(`${demo.ready.url}/sign-in`);
     const faults = [await faultsOf(page, "sign-in")];
-    await page.getByRole("link", { name: "Forgotten password?" }).click();
+    await page.getByRole("link", { name: "Forgotten password" }).click();
     await page.getByRole("heading", { name: "Forgotten password" }).waitFor();
     faults.push(await faultsOf(page, "forgotten"));
     await demo.signIn(page);

@@ -54,7 +54,7 @@ test("somebody is invited in the console, comes aboard without scripts, is seen 
   await page.getByRole("button", { name: "End the access of Pia Lotse now" }).click();
   await expect(page.getByText("Access ended")).toBeVisible();
   await landing.reload();
-  await expect(landing.getByRole("heading", { name: "Sign in" })).toBeVisible();
+  await expect(landing.getByRole("heading", { name: "Sign in", exact: true })).toBeVisible();
   await visitor.close();
 
   await page.getByRole("link", { name: "Record" }).click();
@@ -116,7 +116,7 @@ test("lists are filtered and searched by their address, which works as a deep li
   await page.goto(demo.at("/invite?state=bounced"));
   await page.getByLabel("Mail address").fill("mira@lantern-tide.example");
   await page.getByLabel("Password").fill("a lantern at high tide");
-  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
   await expect(page).toHaveURL(/invite\?state=bounced/);
   await expect(page.getByRole("link", { name: "Matthias Kell" })).toBeVisible();
   await expect(page.getByRole("row")).toHaveCount(3);

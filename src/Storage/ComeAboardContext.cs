@@ -48,6 +48,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<AccountAddressRow> AccountAddresses => Set<AccountAddressRow>();
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
     public DbSet<AccountLinkRow> AccountLinks => Set<AccountLinkRow>();
+    public DbSet<CeremonyRow> Ceremonies => Set<CeremonyRow>();
     public DbSet<MailedCodeRow> MailedCodes => Set<MailedCodeRow>();
     public DbSet<BudgetRow> Budgets => Set<BudgetRow>();
     public DbSet<SecurityEventRow> SecurityEvents => Set<SecurityEventRow>();

@@ -55,6 +55,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/passkey-options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a browser is asked to show a passkey */
+        post: operations["beginPasskeySignIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/by-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Signs a browser in with a passkey */
+        post: operations["openSessionByPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a browser is asked to make a passkey */
+        post: operations["beginPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a passkey that a browser has made */
+        post: operations["addPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Removes one of one's own passkeys */
+        delete: operations["removePasskey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/current": {
         parameters: {
             query?: never;
@@ -2290,6 +2375,16 @@ export interface components {
             /** @description Seat pools to hold a seat of. */
             seats?: null | string[];
         };
+        /** @description What a browser is asked to make or to show a passkey. */
+        CeremonyView: {
+            /**
+             * Format: uuid
+             * @description To be given back with the answer; it counts once, for 5 minutes.
+             */
+            id: string;
+            /** @description The options in the JSON form of WebAuthn level 3. */
+            options: components["schemas"]["JsonElement"];
+        };
         /** @description What changes for one person at one place. */
         ChangeView: {
             /**
@@ -3683,6 +3778,28 @@ export interface components {
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
+        /** @description A passkey that a browser has made. */
+        PasskeyRequest: {
+            /**
+             * Format: uuid
+             * @description The id of what it was asked.
+             */
+            ceremony: string;
+            /** @description The credential in the JSON form of WebAuthn level 3. */
+            credential: components["schemas"]["JsonElement"];
+            /** @description What its holder calls it. */
+            label?: null | string;
+        };
+        /** @description A sign-in with a passkey. */
+        PasskeySignInRequest: {
+            /**
+             * Format: uuid
+             * @description The id of what the browser was asked.
+             */
+            ceremony: string;
+            /** @description The credential in the JSON form of WebAuthn level 3. */
+            credential: components["schemas"]["JsonElement"];
+        };
         /** @description A seat to be passed from its holder to somebody else. */
         PassRequest: {
             /** @description The address or id of the holder. */
@@ -4479,7 +4596,7 @@ export interface components {
              * @description Its id.
              */
             id: string;
-            /** @description What was shown: password, mailedlink or mailedcode. */
+            /** @description What was shown: password, passkey, mailedlink or mailedcode. */
             with: string;
             /** @description Which browser, in words; empty when it does not say. */
             browser: string;
@@ -4651,7 +4768,12 @@ export interface components {
         };
         /** @description Something by which the holder of an account signs in. */
         WayInView: {
-            /** @description password. */
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description password or passkey. */
             kind: string;
             /** @description What its holder calls it; empty where there is only one of its kind. */
             label: string;
@@ -4818,6 +4940,156 @@ export interface operations {
                 "application/json": components["schemas"]["SignInByCodeRequest"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginPasskeySignIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CeremonyView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openSessionByPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeySignInRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CeremonyView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removePasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The id of what the path speaks of. */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

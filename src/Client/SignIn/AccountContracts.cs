@@ -1,3 +1,5 @@
+using System.Text.Json;
+
 namespace ComeAboard.Client.SignIn;
 
 /// <summary>An account as its holder sees it.</summary>
@@ -24,15 +26,22 @@ public sealed record AccountView(
 public sealed record AccountAddressView(string Address, DateTimeOffset? ProvedAt);
 
 /// <summary>Something by which the holder of an account signs in.</summary>
-/// <param name="Kind">password.</param>
+/// <param name="Id">Its id.</param>
+/// <param name="Kind">password or passkey.</param>
 /// <param name="Label">What its holder calls it; empty where there is only one of its kind.</param>
 /// <param name="MadeAt">When it was made, or last changed.</param>
 /// <param name="LastUsedAt">When it was last used; null for never.</param>
-public sealed record WayInView(string Kind, string Label, DateTimeOffset MadeAt, DateTimeOffset? LastUsedAt);
+public sealed record WayInView(
+    Guid Id,
+    string Kind,
+    string Label,
+    DateTimeOffset MadeAt,
+    DateTimeOffset? LastUsedAt
+);
 
 /// <summary>A browser that is signed in to an account.</summary>
 /// <param name="Id">Its id.</param>
-/// <param name="With">What was shown: password, mailedlink or mailedcode.</param>
+/// <param name="With">What was shown: password, passkey, mailedlink or mailedcode.</param>
 /// <param name="Browser">Which browser, in words; empty when it does not say.</param>
 /// <param name="Network">From which network; empty where that says nothing.</param>
 /// <param name="OpenedAt">Since when.</param>
@@ -81,6 +90,22 @@ public sealed record AccountEventView(
     string Action,
     string Sentence
 );
+
+/// <summary>What a browser is asked to make or to show a passkey.</summary>
+/// <param name="Id">To be given back with the answer; it counts once, for 5 minutes.</param>
+/// <param name="Options">The options in the JSON form of WebAuthn level 3.</param>
+public sealed record CeremonyView(Guid Id, JsonElement Options);
+
+/// <summary>A passkey that a browser has made.</summary>
+/// <param name="Ceremony">The id of what it was asked.</param>
+/// <param name="Credential">The credential in the JSON form of WebAuthn level 3.</param>
+/// <param name="Label">What its holder calls it.</param>
+public sealed record PasskeyRequest(Guid Ceremony, JsonElement Credential, string? Label = null);
+
+/// <summary>A sign-in with a passkey.</summary>
+/// <param name="Ceremony">The id of what the browser was asked.</param>
+/// <param name="Credential">The credential in the JSON form of WebAuthn level 3.</param>
+public sealed record PasskeySignInRequest(Guid Ceremony, JsonElement Credential);
 
 /// <summary>Asks for a code to sign in with.</summary>
 /// <param name="Address">An address the account has proved.</param>

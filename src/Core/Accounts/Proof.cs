@@ -11,6 +11,9 @@ public enum ProofWay
 
     /// <summary>A code that was mailed to an address it has proved.</summary>
     MailedCode,
+
+    /// <summary>One of its passkeys.</summary>
+    Passkey,
 }
 
 /// <summary>That somebody is the holder of an account: what they showed, and when.</summary>
@@ -43,4 +46,7 @@ public enum CredentialKind
 {
     /// <summary>A password.</summary>
     Password,
+
+    /// <summary>A passkey.</summary>
+    Passkey,
 }

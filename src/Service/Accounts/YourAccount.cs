@@ -70,6 +70,7 @@ public sealed class YourAccount(
             [.. addresses.OrderByDescending(a => a.Address == account.Address).ThenBy(a => a.Address)],
             [
                 .. ways.Select(c => new WayInView(
+                    c.Id,
                     c.Kind.ToString().ToLowerInvariant(),
                     c.Label,
                     c.MadeAt,

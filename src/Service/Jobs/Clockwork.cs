@@ -89,6 +89,7 @@ public sealed class Clockwork(
             .SecurityEvents.IgnoreQueryFilters()
             .Where(e => e.At < now - EventLifetime)
             .ExecuteDeleteAsync();
+        await rows.Ceremonies.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.MailedCodes.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.IdempotencyKeys.IgnoreQueryFilters().Where(k => k.CreatedAt < old).ExecuteDeleteAsync();
     }

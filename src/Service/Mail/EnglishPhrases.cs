@@ -353,6 +353,19 @@ internal sealed class EnglishPhrases : Phrases
             ProveButton = "Yes, it is mine",
             Proved = "{0} is proved to be yours.",
             MyPlaces = "My places",
+            SignInWithPasskey = "Sign in with a passkey",
+            PasskeyBrokenOff = "That was broken off, or this device has no passkey for this place.",
+            PasskeyNamed = "Passkey: {0}",
+            Remove = "Remove",
+            PasskeyLabel = "A name for a new passkey",
+            PasskeyExample = "telephone",
+            AddPasskey = "Add a passkey",
+            PasskeyHow =
+                "With a passkey you sign in by what unlocks your device: no password can be asked of you by a page that is not this one.",
+            ConfirmTitle = "Is it you?",
+            ConfirmHow =
+                "It is more than 10 minutes since you showed that this account is yours. Give its password to go on.",
+            Confirm = "Go on",
             CodeInstead = "Mail me a code instead",
             SignInCodeSent =
                 "If an account has shown that {0} is its own, a code is on its way there. It counts for 10 minutes.",

@@ -486,6 +486,19 @@ internal sealed class GermanPhrases : Phrases
             ProveButton = "Ja, es ist meines",
             Proved = "Es ist gezeigt, dass {0} Ihnen gehört.",
             MyPlaces = "Meine Orte",
+            SignInWithPasskey = "Mit einem Passkey anmelden",
+            PasskeyBrokenOff = "Das wurde abgebrochen, oder dieses Gerät hat keinen Passkey für diesen Ort.",
+            PasskeyNamed = "Passkey: {0}",
+            Remove = "Entfernen",
+            PasskeyLabel = "Ein Name für einen neuen Passkey",
+            PasskeyExample = "Telefon",
+            AddPasskey = "Passkey hinzufügen",
+            PasskeyHow =
+                "Mit einem Passkey melden Sie sich mit dem an, womit Sie Ihr Gerät entsperren: Keine fremde Seite kann Ihnen ein Passwort entlocken.",
+            ConfirmTitle = "Sind Sie es?",
+            ConfirmHow =
+                "Es ist mehr als 10 Minuten her, dass Sie gezeigt haben, dass dieses Konto Ihnen gehört. Geben Sie sein Passwort an, um fortzufahren.",
+            Confirm = "Weiter",
             CodeInstead = "Stattdessen einen Code zuschicken",
             SignInCodeSent =
                 "Wenn ein Konto gezeigt hat, dass {0} ihm gehört, ist ein Code dorthin unterwegs. Er gilt 10 Minuten.",

@@ -34,6 +34,14 @@ public static class HistoryPhrases
             "A code to sign in with was mailed to {address}.",
             "Ein Code zum Anmelden wurde an {address} geschickt."
         ),
+        ["account.passkey-added"] = (
+            "The passkey \"{label}\" was added.",
+            "Der Passkey „{label}“ wurde hinzugefügt."
+        ),
+        ["account.passkey-removed"] = (
+            "The passkey \"{label}\" was removed.",
+            "Der Passkey „{label}“ wurde entfernt."
+        ),
         ["account.proof-link"] = (
             "A link to show that {address} is yours was mailed there.",
             "Ein Link, der zeigt, dass {address} Ihnen gehört, wurde dorthin geschickt."
@@ -51,6 +59,7 @@ public static class HistoryPhrases
     private static readonly Dictionary<string, (string English, string German)> Ways = new()
     {
         ["password"] = ("with the password", "mit dem Passwort"),
+        ["passkey"] = ("with a passkey", "mit einem Passkey"),
         ["mailedcode"] = ("with a mailed code", "mit einem zugesandten Code"),
         ["mailedlink"] = ("by a mailed link", "über einen zugesandten Link"),
     };

@@ -184,6 +184,17 @@ public sealed record PageWords
     public required string ProveButton { get; init; }
     public required string Proved { get; init; }
     public required string MyPlaces { get; init; }
+    public required string SignInWithPasskey { get; init; }
+    public required string PasskeyBrokenOff { get; init; }
+    public required string PasskeyNamed { get; init; }
+    public required string Remove { get; init; }
+    public required string PasskeyLabel { get; init; }
+    public required string PasskeyExample { get; init; }
+    public required string AddPasskey { get; init; }
+    public required string PasskeyHow { get; init; }
+    public required string ConfirmTitle { get; init; }
+    public required string ConfirmHow { get; init; }
+    public required string Confirm { get; init; }
     public required string CodeInstead { get; init; }
     public required string SignInCodeSent { get; init; }
     public required string SignInWithPassword { get; init; }

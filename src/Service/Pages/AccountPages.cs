@@ -56,6 +56,8 @@ public static class AccountPages
         pages.MapPost("/account/close", CloseAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/close-others", CloseOthersAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/withdraw", WithdrawAsync).LimitedBy(Limits.SigningIn);
+        pages.MapGet("/confirm", (string? next, HttpContext http) => Confirm(http, next, null));
+        pages.MapPost("/confirm", ConfirmAsync).LimitedBy(Limits.SigningIn);
         pages.MapGet("/password", (HttpContext http) => Change(http, null));
         pages.MapPost("/password", ChangeAsync).LimitedBy(Limits.SigningIn);
     }
@@ -122,6 +124,7 @@ public static class AccountPages
             )
         )
             return PageEndpoints.Refused(http, unreadable);
+        http.AllowOwnScript();
         return PageEndpoints.Page<AccountPage>(
             new AccountModel(
                 await own.ShowAsync(account, SessionSignIn.HashOf(http.User)),
@@ -263,6 +266,38 @@ public static class AccountPages
             Via
         );
         return Change(http, changed.Refusal, changed.Succeeded);
+    }
+
+    private static IResult Confirm(HttpContext http, string? next, Refusal? refusal)
+    {
+        if (http.User.AccountId() is null)
+            return Results.Redirect("/sign-in");
+        var words = WordsOf(http);
+        var back = PageEndpoints.IsLocal(next) ? next! : "/account";
+        return Page(
+            http,
+            words.ConfirmTitle,
+            [words.ConfirmHow],
+            "/confirm?next=" + Uri.EscapeDataString(back),
+            PasswordAsks.Old,
+            words.Confirm,
+            refusal
+        );
+    }
+
+    private static async Task<IResult> ConfirmAsync(
+        string? next,
+        IFormCollection form,
+        HttpContext http,
+        FreshProofs proofs
+    )
+    {
+        if (await PageEndpoints.AccountAsync(http) is not { } account)
+            return Results.Redirect("/sign-in");
+        var renewed = await proofs.RenewAsync(account, form["old"], Asking.Of(http), Via);
+        return renewed.Succeeded
+            ? Results.LocalRedirect(PageEndpoints.IsLocal(next) ? next! : "/account")
+            : Confirm(http, next, renewed.Refusal);
     }
 
     private static PageWords WordsOf(HttpContext http) => Phrases.Of(PageEndpoints.LanguageOf(http)).Page;

@@ -25,6 +25,8 @@ public static class PageEndpoints
     {
         var pages = app.MapGroup("").ExcludeFromDescription();
         pages.MapGet("/pages.css", () => Results.Stream(Open("pages.css"), "text/css; charset=utf-8"));
+        pages.MapGet("/pages.js", () => Results.Stream(Open("pages.js"), "text/javascript; charset=utf-8"));
+        pages.MapGet("/home", (Delegate)GoHomeAsync);
         pages.MapGet(
             "/",
             (HttpContext http) => Results.Redirect(http.User.AccountId() is null ? "/sign-in" : "/places")
@@ -132,8 +134,10 @@ public static class PageEndpoints
         string address,
         Refusal? refusal,
         bool hasCode = false
-    ) =>
-        Page<SignInPage>(
+    )
+    {
+        http.AllowOwnScript();
+        return Page<SignInPage>(
             new SignInModel(
                 IsLocal(next) ? next! : "",
                 address,
@@ -143,6 +147,12 @@ public static class PageEndpoints
                 TokenOf(http)
             ),
             refusal is null ? 200 : StatusOf(refusal)
+        );
+    }
+
+    private static async Task<IResult> GoHomeAsync(HttpContext http) =>
+        Results.LocalRedirect(
+            http.User.AccountId() is { } account ? await HomeAsync(http, account) : "/sign-in"
         );
 
     /// <summary>Where somebody lands after signing in: the console of their only workspace to look after, else their places.</summary>
@@ -201,7 +211,7 @@ public static class PageEndpoints
 
     internal static int StatusOf(Refusal refusal) => refusal.ToProblem().Status;
 
-    private static bool IsLocal(string? path) =>
+    internal static bool IsLocal(string? path) =>
         path is ['/', not ('/' or '\\'), ..]
         && !path.Contains('\\', StringComparison.Ordinal)
         && !path.Any(char.IsControl);

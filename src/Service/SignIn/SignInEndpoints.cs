@@ -23,6 +23,28 @@ public static class SignInEndpoints
             .WithName("openSessionByCode")
             .Produces(204)
             .LimitedBy(Limits.SigningIn);
+        api.MapPost("/sessions/passkey-options", BeginShowingAsync)
+            .WithName("beginPasskeySignIn")
+            .Produces<CeremonyView>()
+            .LimitedBy(Limits.SigningIn);
+        api.MapPost("/sessions/by-passkey", OpenByPasskeyAsync)
+            .WithName("openSessionByPasskey")
+            .Produces(204)
+            .LimitedBy(Limits.SigningIn);
+        api.MapPost("/me/passkeys/options", BeginMakingAsync)
+            .WithName("beginPasskey")
+            .WithFreshProof()
+            .Produces<CeremonyView>()
+            .LimitedBy(Limits.SigningIn);
+        api.MapPost("/me/passkeys", AddPasskeyAsync)
+            .WithName("addPasskey")
+            .WithFreshProof()
+            .Produces(204)
+            .LimitedBy(Limits.SigningIn);
+        api.MapDelete("/me/passkeys/{id:guid}", RemovePasskeyAsync)
+            .WithName("removePasskey")
+            .WithFreshProof()
+            .Produces(204);
         api.MapDelete("/sessions/current", (Delegate)CloseAsync).WithName("closeSession").Produces(204);
         api.MapPost("/tokens", SignInAsync)
             .WithName("signInProgram")
@@ -88,6 +110,40 @@ public static class SignInEndpoints
         await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
         return Results.NoContent();
     }
+
+    private static async Task<IResult> BeginShowingAsync(HttpContext http, Passkeys passkeys) =>
+        Results.Ok(await passkeys.BeginShowingAsync(http));
+
+    private static async Task<IResult> OpenByPasskeyAsync(
+        PasskeySignInRequest request,
+        HttpContext http,
+        Passkeys passkeys
+    )
+    {
+        if (!(await passkeys.CheckAsync(request, http)).Try(out var shown, out var refusal))
+            return refusal.ToResult();
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
+        return Results.NoContent();
+    }
+
+    private static async Task<IResult> BeginMakingAsync(HttpContext http, Passkeys passkeys) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? Results.Ok(await passkeys.BeginMakingAsync(account, http))
+            : refusal.ToResult();
+
+    private static async Task<IResult> AddPasskeyAsync(
+        PasskeyRequest request,
+        HttpContext http,
+        Passkeys passkeys
+    ) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? (await passkeys.AddAsync(account, request, http)).ToResult(_ => Results.NoContent())
+            : refusal.ToResult();
+
+    private static async Task<IResult> RemovePasskeyAsync(Guid id, HttpContext http, Passkeys passkeys) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? (await passkeys.RemoveAsync(account, id, Visitors.Via(http))).ToResult(_ => Results.NoContent())
+            : refusal.ToResult();
 
     private static async Task<IResult> CloseAsync(HttpContext http)
     {

@@ -14,7 +14,10 @@ public sealed class CredentialRow
     /// <summary>What its holder calls it; empty where there is only one of its kind.</summary>
     public required string Label { get; set; }
 
-    /// <summary>What it is checked against; of a password its hash.</summary>
+    /// <summary>The name under which it is found, of a passkey its id; empty for what is found by its account.</summary>
+    public string Handle { get; init; } = "";
+
+    /// <summary>What it is checked against; of a password its hash, of a passkey its public key and what belongs to it.</summary>
     public required string Secret { get; set; }
     public required DateTimeOffset MadeAt { get; set; }
     public DateTimeOffset? LastUsedAt { get; set; }
@@ -28,6 +31,11 @@ public sealed class CredentialRow
                 .HasDatabaseName("ix_credentials_one_password")
                 .IsUnique()
                 .HasFilter("kind = 'password'");
+            row.HasIndex(c => c.Handle)
+                .HasDatabaseName("ix_credentials_handle")
+                .IsUnique()
+                .HasFilter("handle <> ''");
+            row.Property(c => c.Handle).HasMaxLength(1400);
             row.Property(c => c.Label).HasMaxLength(100);
             row.HasOne<AccountRow>().WithMany().HasForeignKey(c => c.AccountId);
         }

@@ -712,6 +712,12 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<string>("Handle")
+                        .IsRequired()
+                        .HasMaxLength(1400)
+                        .HasColumnType("character varying(1400)")
+                        .HasColumnName("handle");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
@@ -744,6 +750,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsUnique()
                         .HasDatabaseName("ix_credentials_one_password")
                         .HasFilter("kind = 'password'");
+
+                    b.HasIndex("Handle")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_handle")
+                        .HasFilter("handle <> ''");
 
                     b.ToTable("credentials", (string)null);
                 });
@@ -2083,6 +2094,32 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_budgets_ends_at");
 
                     b.ToTable("budgets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.CeremonyRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<DateTimeOffset>("ExpiresAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.HasKey("Id")
+                        .HasName("pk_ceremonies");
+
+                    b.ToTable("ceremonies", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.MailedCodeRow", b =>

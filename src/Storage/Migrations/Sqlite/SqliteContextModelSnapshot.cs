@@ -707,6 +707,12 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("id");
 
+                    b.Property<string>("Handle")
+                        .IsRequired()
+                        .HasMaxLength(1400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("handle");
+
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasMaxLength(16)
@@ -739,6 +745,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsUnique()
                         .HasDatabaseName("ix_credentials_one_password")
                         .HasFilter("kind = 'password'");
+
+                    b.HasIndex("Handle")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_handle")
+                        .HasFilter("handle <> ''");
 
                     b.ToTable("credentials", (string)null);
                 });
@@ -2078,6 +2089,32 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasDatabaseName("ix_budgets_ends_at");
 
                     b.ToTable("budgets", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.SignIn.CeremonyRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("expires_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.HasKey("Id")
+                        .HasName("pk_ceremonies");
+
+                    b.ToTable("ceremonies", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.MailedCodeRow", b =>
