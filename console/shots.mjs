@@ -90,17 +90,33 @@ try {
   await page.getByRole("button", { name: "Verify the record" }).click();
   await page.getByText("The record is whole").waitFor();
   await shoot("record");
-  // A wrong guess and a right that is refused, as they happen.
-  for (const password of ["not this", "nor this"])
-    await fetch(`${url}/api/v1/sessions`, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ address: "kofi@lantern-tide.example", password }),
-    });
-  await page.getByRole("link", { name: "Safety" }).click();
-  await page.getByText("sign-in failed").first().waitFor();
-  await shoot("safety");
-  await page.getByRole("link", { name: "Workspace" }).click();
+  // Another browser of hers, and a passkey.
+  const other = await browser.newPage({
+    userAgent: "Mozilla/5.0 (Macintosh; Intel Mac OS X 15.6; rv:145.0) Gecko/20100101 Firefox/145.0",
+  });
+  await other.goto(`${url}/sign-in`);
+  await other.getByLabel("Mail address").fill("mira@lantern-tide.example");
+  await other.getByLabel("Password").fill("a lantern at high tide");
+  await other.getByRole("button", { name: "Sign in", exact: true }).click();
+  await other.waitForURL(/\/w\//);
+  const devices = await page.context().newCDPSession(page);
+  await devices.send("WebAuthn.enable");
+  await devices.send("WebAuthn.addVirtualAuthenticator", {
+    options: {
+      protocol: "ctap2",
+      transport: "internal",
+      hasResidentKey: true,
+      hasUserVerification: true,
+      isUserVerified: true,
+      automaticPresenceSimulation: true,
+    },
+  });
+  await page.setViewportSize({ width: 1280, height: 1640 });
+  await page.goto(`${url}/account`);
+  await page.getByLabel("A name for a new passkey").fill("telephone");
+  await page.getByRole("button", { name: "Add a passkey" }).click();
+  await page.getByText("Passkey: telephone").waitFor();
+  await shoot("account");
 
   await page.setViewportSize({ width: 700, height: 800 });
   const [mail] = await (await fetch(`${inbox}/messages?to=pilot@harbour.example`)).json();

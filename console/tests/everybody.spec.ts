@@ -58,6 +58,11 @@ for (const colours of ["light", "dark"] as const) {
     await page.getByRole("button", { name: "Make a role" }).click();
     await page.waitForTimeout(500);
     faults.push(await faultsOf(page, "role"));
+    for (const path of ["/account", "/places", "/password", "/confirm"]) {
+      await page.goto(demo.ready.url + path);
+      await page.getByRole("heading", { level: 1 }).waitFor();
+      faults.push(await faultsOf(page, path));
+    }
     await page.goto(await demo.invitationLink("casper.dunmore@saltmarsh-university.example"));
     faults.push(await faultsOf(page, "landing"));
     expect(faults.flat()).toEqual([]);
@@ -73,6 +78,9 @@ test("nothing needs sideways scrolling at 320 pixels", async ({ demo, page }) =>
     const sideways = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
     expect(sideways, path).toBeLessThanOrEqual(0);
   }
+  await page.goto(`${demo.ready.url}/account`);
+  const sideways = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  expect(sideways, "account").toBeLessThanOrEqual(0);
 });
 
 test("a person's page is reached and left by keyboard alone", async ({ demo, page }) => {

@@ -361,7 +361,7 @@ internal sealed class EnglishPhrases : Phrases
             PasskeyExample = "telephone",
             AddPasskey = "Add a passkey",
             PasskeyHow =
-                "With a passkey you sign in by what unlocks your device: no password can be asked of you by a page that is not this one.",
+                "With a passkey you sign in by what unlocks your device. It answers this page alone, so that no other can ask it of you.",
             ConfirmTitle = "Is it you?",
             ConfirmHow =
                 "It is more than 10 minutes since you showed that this account is yours. Give its password to go on.",

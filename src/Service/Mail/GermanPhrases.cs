@@ -494,7 +494,7 @@ internal sealed class GermanPhrases : Phrases
             PasskeyExample = "Telefon",
             AddPasskey = "Passkey hinzufügen",
             PasskeyHow =
-                "Mit einem Passkey melden Sie sich mit dem an, womit Sie Ihr Gerät entsperren: Keine fremde Seite kann Ihnen ein Passwort entlocken.",
+                "Mit einem Passkey melden Sie sich mit dem an, womit Sie Ihr Gerät entsperren. Er antwortet nur dieser Seite, sodass keine andere ihn Ihnen entlocken kann.",
             ConfirmTitle = "Sind Sie es?",
             ConfirmHow =
                 "Es ist mehr als 10 Minuten her, dass Sie gezeigt haben, dass dieses Konto Ihnen gehört. Geben Sie sein Passwort an, um fortzufahren.",
