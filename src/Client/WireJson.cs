@@ -99,6 +99,8 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(Page<AccountEventView>))]
 [JsonSerializable(typeof(ClosedSignIns))]
 [JsonSerializable(typeof(ProofRequest))]
+[JsonSerializable(typeof(StoredAboutYou))]
+[JsonSerializable(typeof(LanguageRequest))]
 [JsonSerializable(typeof(CeremonyView))]
 [JsonSerializable(typeof(PasskeyRequest))]
 [JsonSerializable(typeof(PasskeySignInRequest))]

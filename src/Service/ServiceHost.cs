@@ -108,7 +108,7 @@ public static class ServiceHost
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
         services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>().AddSingleton<Together>();
         services.AddSingleton<AccountWriter>().AddSingleton<SessionMarks>().AddSingleton<YourAccount>();
-        services.AddSingleton<FreshProofs>().AddSingleton<Passkeys>();
+        services.AddSingleton<StoredAbout>().AddSingleton<FreshProofs>().AddSingleton<Passkeys>();
         services.AddPasskeys(settings);
         services.AddSingleton<AccessWorlds>().AddHostedService(all => all.GetRequiredService<AccessWorlds>());
         services.AddSingleton<OutboxBell>().AddSingleton<BatchBell>();

@@ -128,6 +128,54 @@ public abstract partial class OwnAccounts(Harbour harbour)
     }
 
     [Fact]
+    public async Task Everything_that_is_stored_about_somebody_is_written_out_for_them_and_nobody_elses()
+    {
+        var (ship, ines) = await AboardAsync("ines");
+        var other = await harbour.NewShipAsync();
+        await other.InviteAsync(ines, message: "Come over to us, too.");
+        await other.SecretAsync(ines, mails: 2);
+        var bo = ship.Address("bo");
+        await ship.BringAboardAsync(bo);
+        using var here = await ship.BrowserOfAsync(ines);
+        var answer = await here.GetAsync(new Uri("/api/v1/me/account/stored", UriKind.Relative));
+        Assert.Equal("attachment", answer.Content.Headers.ContentDisposition!.DispositionType);
+        var text = await answer.Content.ReadAsStringAsync();
+        var stored = System.Text.Json.JsonSerializer.Deserialize(text, WireJson.Default.StoredAboutYou)!;
+        Assert.Equal(ines, Assert.Single(stored.Memberships).Address);
+        Assert.Equal(
+            [("sent", "Come over to us, too."), ("accepted", "")],
+            stored.Invitations.Select(one => (one.State == "queued" ? "sent" : one.State, one.Message))
+        );
+        Assert.Equal(
+            ["account.made", "account.address-proved", "account.accepted", "account.signed-in"],
+            stored.History.Select(one => one.Action)
+        );
+        Assert.Empty(stored.AsksNotToBeInvited);
+        // Nothing of anybody else, and no secret.
+        Assert.DoesNotContain(bo, text, StringComparison.Ordinal);
+        await using (var rows = harbour.Database.Open())
+        {
+            var id = await IdAsync(ines);
+            Assert.DoesNotContain(
+                (await rows.Credentials.SingleAsync(c => c.AccountId == id)).Secret,
+                text,
+                StringComparison.Ordinal
+            );
+        }
+
+        // Their own language, in which every workspace writes to them from then on.
+        await FormAsync(here, "/places", "/account/language", new() { ["language"] = "de" });
+        Assert.Contains("Ihr Konto", await here.GetStringAsync("/account"), StringComparison.Ordinal);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await FormAsync(here, "/places", "/account/language", new() { ["language"] = "tlh" })).StatusCode
+        );
+        using var browser = Anonymous(harbour.Node);
+        await FormAsync(browser, "/forgotten", "/forgotten", new() { ["address"] = ines });
+        await ship.MailAsync(ines, "Neues Passwort wählen");
+    }
+
+    [Fact]
     public async Task What_is_dangerous_asks_whoever_sits_at_a_browser_to_show_anew_who_they_are()
     {
         var ship = await harbour.NewShipAsync();

@@ -5,6 +5,7 @@ import {
   Burger,
   Button,
   Group,
+  Menu,
   Text,
   UnstyledButton,
   useComputedColorScheme,
@@ -44,9 +45,7 @@ export function Frame() {
         <Group h="100%" px="md" justify="space-between" wrap="nowrap">
           <Group gap="sm" wrap="nowrap">
             <Burger opened={opened} onClick={toggle} hiddenFrom="sm" size="sm" aria-label="Navigation" />
-            <Text fw={650} size="lg" truncate>
-              {view?.name ?? workspace}
-            </Text>
+            <Place name={view?.name ?? workspace} here={workspace} places={me.data?.places ?? []} />
           </Group>
           <Group gap="md" wrap="nowrap">
             <Text size="sm" visibleFrom="sm" component="a" href="/account" className="soft">
@@ -83,6 +82,40 @@ export function Frame() {
         {fault ? <Refusal of={fault} /> : <Outlet />}
       </AppShell.Main>
     </AppShell>
+  );
+}
+
+/** The workspace one is in, and the others in which one has duties: one goes there without signing out. */
+function Place(props: {
+  name: string;
+  here: string;
+  places: { workspace: string; name: string; duties: string[] }[];
+}) {
+  const others = props.places.filter((place) => place.duties.length > 0 && place.workspace !== props.here);
+  const name = (
+    <Text fw={650} size="lg" truncate>
+      {props.name}
+    </Text>
+  );
+  if (others.length === 0) return name;
+  return (
+    <Menu position="bottom-start">
+      <Menu.Target>
+        <UnstyledButton aria-label={`${props.name}: go to another workspace`} style={{ minWidth: 0 }}>
+          <Group gap={6} wrap="nowrap">
+            {name}
+            <span aria-hidden>▾</span>
+          </Group>
+        </UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {others.map((place) => (
+          <Menu.Item key={place.workspace} component="a" href={`/w/${place.workspace}`}>
+            {place.name}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 

@@ -259,6 +259,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/account/stored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is stored about oneself, as one file */
+        get: operations["showStored"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/account/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes the language one is written to in */
+        put: operations["changeLanguage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me/account/sign-ins/{id}": {
         parameters: {
             query?: never;
@@ -3398,6 +3432,11 @@ export interface components {
             /** @description Whether an account names the invited address without having proved it: if it is the invitee's own, they sign in to it first. */
             isBorneUnproved?: boolean;
         };
+        /** @description The language an account is written to in. */
+        LanguageRequest: {
+            /** @description A BCP 47 tag: en or de. */
+            language: string;
+        };
         /** @description A mail exactly as it would be sent, but for the secret in its link. */
         LetterView: {
             /** @description The sender. */
@@ -4688,6 +4727,105 @@ export interface components {
              */
             dryRun: boolean;
         };
+        /** @description Everything the service keeps about the holder of an account. Secrets are not told, only that there are some. */
+        StoredAboutYou: {
+            /**
+             * Format: date-time
+             * @description When this was written.
+             */
+            writtenAt: string;
+            /** @description The account: addresses, ways in, sign-ins, programs. */
+            account: components["schemas"]["AccountView"];
+            /** @description The language it is written to in, as a BCP 47 tag. */
+            language: string;
+            /**
+             * Format: date-time
+             * @description When it was made.
+             */
+            createdAt: string;
+            /** @description Where its holder is or was a member, the latest first. */
+            memberships: components["schemas"]["StoredMembership"][];
+            /** @description Invitations that were answered with it, or that went to an address it has proved, the latest first. */
+            invitations: components["schemas"]["StoredInvitation"][];
+            /** @description The proved addresses whose owner asked not to be invited. */
+            asksNotToBeInvited: string[];
+            /** @description What happened to it, oldest first. */
+            history: components["schemas"]["AccountEventView"][];
+        };
+        /** @description An invitation as it is kept. */
+        StoredInvitation: {
+            /** @description The workspace's name. */
+            workspace: string;
+            /** @description To which address it went. */
+            address: string;
+            /** @description The name it bore. */
+            name: string;
+            /** @description As what they were asked. */
+            kind: string;
+            /** @description Where it stands. */
+            state: string;
+            /** @description The message in it. */
+            message: string;
+            /** @description Who answers for it. */
+            invitedBy: string;
+            /**
+             * Format: date-time
+             * @description When it was made.
+             */
+            createdAt: string;
+        };
+        /** @description A membership as it is kept. */
+        StoredMembership: {
+            /** @description The workspace's name. */
+            workspace: string;
+            /** @description The address they came with. */
+            address: string;
+            /** @description Their name there. */
+            name: string;
+            /** @description As what they are there. */
+            kind: string;
+            /**
+             * Format: date
+             * @description The first day of the stay, inclusive; null for at once.
+             */
+            firstDay: null | string;
+            /**
+             * Format: date
+             * @description The last day, inclusive; null for no end.
+             */
+            lastDay: null | string;
+            /** @description Their organisation; empty for none. */
+            organisation: string;
+            /** @description Their job title. */
+            title: string;
+            /** @description Their department. */
+            department: string;
+            /** @description Whom they report to. */
+            manager: string;
+            /** @description Their country. */
+            country: string;
+            /** @description A line by which those who look after the workspace tell them apart. */
+            note: string;
+            /** @description Who answers for them; empty for nobody. */
+            host: string;
+            /** @description Who invited them; null for the first of a workspace. */
+            invitedBy: null | string;
+            /**
+             * Format: date-time
+             * @description When they joined.
+             */
+            joinedAt: string;
+            /**
+             * Format: date-time
+             * @description When they were last there, give or take a few minutes.
+             */
+            lastSeenAt: null | string;
+            /**
+             * Format: date-time
+             * @description When their access ended; null while it has not.
+             */
+            endedAt: null | string;
+        };
         /** @description Somebody known here whom a few letters may mean. */
         SuggestionView: {
             /** @description member, invitation, contact or organisation. */
@@ -5306,6 +5444,69 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PageOfAccountEventView"];
                 };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showStored: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredAboutYou"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeLanguage: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LanguageRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {

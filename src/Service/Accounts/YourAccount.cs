@@ -2,6 +2,7 @@ using System.Text.Json;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
+using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
@@ -113,6 +114,44 @@ public sealed class YourAccount(
                 Task.FromResult<IReadOnlyList<AccountEventView>>([
                     .. page.Select(h => ViewOf(h, account.Language)),
                 ])
+        );
+    }
+
+    /// <summary>All that happened to an account, oldest first.</summary>
+    public async Task<IReadOnlyList<AccountEventView>> WholeHistoryAsync(AccountRow account)
+    {
+        await using var rows = database.Open();
+        var found = await rows
+            .AccountHistory.AsNoTracking()
+            .Where(h => h.AccountId == account.Id)
+            .OrderBy(h => h.Sequence)
+            .ToListAsync();
+        return [.. found.Select(h => ViewOf(h, account.Language))];
+    }
+
+    /// <summary>Changes the language an account is written to in; refuses with <c>language.unknown</c>.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="language">A BCP 47 tag.</param>
+    /// <param name="via">Through what.</param>
+    public async Task<Outcome<bool>> SpeakAsync(AccountRow account, string? language, string via)
+    {
+        if (!Languages.Read(language).Try(out var tag, out var refusal))
+            return refusal;
+        return await accounts.WriteAsync<bool>(
+            [account.Id],
+            [],
+            Caller.Invitee(account.Name, via),
+            async write =>
+            {
+                var before = write[account.Id].Language;
+                if (before == tag)
+                    return true;
+                await write
+                    .Rows.Accounts.Where(a => a.Id == account.Id)
+                    .ExecuteUpdateAsync(set => set.SetProperty(a => a.Language, tag));
+                write.Note(account.Id, "account.language-changed", ("before", before), ("after", tag));
+                return true;
+            }
         );
     }
 

@@ -34,6 +34,10 @@ public static class HistoryPhrases
             "A code to sign in with was mailed to {address}.",
             "Ein Code zum Anmelden wurde an {address} geschickt."
         ),
+        ["account.language-changed"] = (
+            "The language of your mails and pages was changed to {after}.",
+            "Die Sprache Ihrer Mails und Seiten wurde auf {after} geändert."
+        ),
         ["account.passkey-added"] = (
             "The passkey \"{label}\" was added.",
             "Der Passkey „{label}“ wurde hinzugefügt."
@@ -90,6 +94,9 @@ public static class HistoryPhrases
         name switch
         {
             "with" => Way(language, value),
+            "after" when value.Length == 2 => System
+                .Globalization.CultureInfo.GetCultureInfo(value)
+                .NativeName,
             "browser" => SignIn.BrowserNames.Of(value) is { Length: > 0 } browser ? browser : "–",
             _ => value,
         };

@@ -184,6 +184,10 @@ public sealed record PageWords
     public required string ProveButton { get; init; }
     public required string Proved { get; init; }
     public required string MyPlaces { get; init; }
+    public required string YourLanguage { get; init; }
+    public required string KeepLanguage { get; init; }
+    public required string LanguageHow { get; init; }
+    public required string StoredAboutYou { get; init; }
     public required string SignInWithPasskey { get; init; }
     public required string PasskeyBrokenOff { get; init; }
     public required string PasskeyNamed { get; init; }

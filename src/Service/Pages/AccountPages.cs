@@ -55,6 +55,7 @@ public static class AccountPages
         pages.MapGet("/account", ShowAsync);
         pages.MapPost("/account/close", CloseAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/close-others", CloseOthersAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/language", SpeakAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/withdraw", WithdrawAsync).LimitedBy(Limits.SigningIn);
         pages.MapGet("/confirm", (string? next, HttpContext http) => Confirm(http, next, null));
         pages.MapPost("/confirm", ConfirmAsync).LimitedBy(Limits.SigningIn);
@@ -89,6 +90,13 @@ public static class AccountPages
                 (await own.CloseOthersAsync(account, SessionSignIn.HashOf(http.User), Via)).Refusal
         );
     }
+
+    private static Task<IResult> SpeakAsync(IFormCollection form, HttpContext http) =>
+        AccountPageAsync(
+            http,
+            null,
+            async (account, own) => (await own.SpeakAsync(account, form["language"], Via)).Refusal
+        );
 
     private static Task<IResult> WithdrawAsync(IFormCollection form, HttpContext http) =>
         AccountPageAsync(

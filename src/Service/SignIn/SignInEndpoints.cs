@@ -60,6 +60,10 @@ public static class SignInEndpoints
         api.MapGet("/me/account/history", HistoryAsync)
             .WithName("accountHistory")
             .Produces<Page<AccountEventView>>();
+        api.MapGet("/me/account/stored", (Delegate)StoredAsync)
+            .WithName("showStored")
+            .Produces<StoredAboutYou>();
+        api.MapPut("/me/account/language", SpeakAsync).WithName("changeLanguage").Produces(204);
         api.MapDelete("/me/account/sign-ins/{id:guid}", CloseOneAsync).WithName("closeSignIn").Produces(204);
         api.MapPost("/me/account/sign-ins/close-others", (Delegate)CloseOthersAsync)
             .WithName("closeOtherSignIns")
@@ -211,6 +215,25 @@ public static class SignInEndpoints
     private static async Task<IResult> HistoryAsync(HttpContext http, [AsParameters] Paging paging) =>
         (await HolderAsync(http)).Try(out var account, out var refusal)
             ? (await AccountOf(http).HistoryAsync(account, paging)).ToResult()
+            : refusal.ToResult();
+
+    private static async Task<IResult> StoredAsync(HttpContext http)
+    {
+        if (!(await HolderAsync(http)).Try(out var account, out var refusal))
+            return refusal.ToResult();
+        http.Response.Headers.ContentDisposition = "attachment; filename=\"stored-about-you.json\"";
+        return Results.Ok(
+            await http
+                .RequestServices.GetRequiredService<StoredAbout>()
+                .WriteAsync(account, SessionSignIn.HashOf(http.User))
+        );
+    }
+
+    private static async Task<IResult> SpeakAsync(LanguageRequest request, HttpContext http) =>
+        (await HolderAsync(http)).Try(out var account, out var refusal)
+            ? (await AccountOf(http).SpeakAsync(account, request.Language, Visitors.Via(http))).ToResult(_ =>
+                Results.NoContent()
+            )
             : refusal.ToResult();
 
     private static async Task<IResult> CloseOneAsync(Guid id, HttpContext http) =>
