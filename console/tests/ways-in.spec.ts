@@ -58,6 +58,19 @@ test("a link that was handed over asks for a code before it lets anybody in", as
   await page.waitForURL(/places/);
 });
 
+test("whoever has duties in two workspaces goes from one to the other without signing out", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page, "teodor@lantern-tide.example");
+  await page.goto(demo.at("/people"));
+  await page.getByRole("button", { name: "The Lantern Tide: go to another workspace" }).click();
+  await page.getByRole("menuitem", { name: "Gull Rock Port Museum" }).click();
+  await page.waitForURL(/\/w\/gull-rock/);
+  await expect(page.getByRole("button", { name: /^Gull Rock Port Museum/ })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Overview" })).toBeVisible();
+});
+
 /** An authenticator in the browser itself, which always says yes. */
 async function withAuthenticator(page: Page) {
   const browser = await page.context().newCDPSession(page);

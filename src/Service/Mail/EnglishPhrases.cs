@@ -354,7 +354,7 @@ internal sealed class EnglishPhrases : Phrases
             Proved = "{0} is proved to be yours.",
             MyPlaces = "My places",
             YourLanguage = "Language",
-            KeepLanguage = "Keep",
+            KeepLanguage = "Change",
             LanguageHow = "In this language you are written to, by every workspace you are in.",
             StoredAboutYou = "Everything that is stored about you, as one file",
             SignInWithPasskey = "Sign in with a passkey",

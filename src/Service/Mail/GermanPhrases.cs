@@ -487,7 +487,7 @@ internal sealed class GermanPhrases : Phrases
             Proved = "Es ist gezeigt, dass {0} Ihnen gehört.",
             MyPlaces = "Meine Orte",
             YourLanguage = "Sprache",
-            KeepLanguage = "Behalten",
+            KeepLanguage = "Ändern",
             LanguageHow = "In dieser Sprache schreibt Ihnen jeder Arbeitsbereich, in dem Sie sind.",
             StoredAboutYou = "Alles, was über Sie gespeichert ist, als eine Datei",
             SignInWithPasskey = "Mit einem Passkey anmelden",
