@@ -48,7 +48,7 @@ export function Frame() {
             <Place name={view?.name ?? workspace} here={workspace} places={me.data?.places ?? []} />
           </Group>
           <Group gap="md" wrap="nowrap">
-            <Text size="sm" visibleFrom="sm" component="a" href="/account" className="soft">
+            <Text size="sm" visibleFrom="sm" component="a" href="/account" className="soft" td="underline">
               {me.data?.name}
             </Text>
             <SchemeSwitch />

@@ -42,108 +42,18 @@ public enum PasswordAsks
 public static class AccountPages
 {
     private const string Via = "page";
-    private const int HistoryShown = 20;
 
     public static void MapAccountPages(this RouteGroupBuilder pages)
     {
+        pages.MapOwnAccountPages();
         pages.MapGet("/forgotten", (HttpContext http) => Forgotten(http, false));
         pages.MapPost("/forgotten", ForgetAsync).LimitedBy(Limits.Codes);
         pages.MapGet("/new-password/{secret}", ShowResetAsync);
         pages.MapPost("/new-password/{secret}", ResetAsync).LimitedBy(Limits.SigningIn);
         pages.MapGet("/prove/{secret}", ShowProofAsync);
         pages.MapPost("/prove/{secret}", ProveAsync).LimitedBy(Limits.SigningIn);
-        pages.MapGet("/account", ShowAsync);
-        pages.MapPost("/account/close", CloseAsync).LimitedBy(Limits.SigningIn);
-        pages.MapPost("/account/close-others", CloseOthersAsync).LimitedBy(Limits.SigningIn);
-        pages.MapPost("/account/language", SpeakAsync).LimitedBy(Limits.SigningIn);
-        pages.MapPost("/account/withdraw", WithdrawAsync).LimitedBy(Limits.SigningIn);
-        pages.MapGet("/confirm", (string? next, HttpContext http) => Confirm(http, next, null));
-        pages.MapPost("/confirm", ConfirmAsync).LimitedBy(Limits.SigningIn);
         pages.MapGet("/password", (HttpContext http) => Change(http, null));
         pages.MapPost("/password", ChangeAsync).LimitedBy(Limits.SigningIn);
-    }
-
-    private static Task<IResult> ShowAsync(string? before, HttpContext http) =>
-        AccountPageAsync(http, before, (_, _) => Task.FromResult<Refusal?>(null));
-
-    private static Task<IResult> CloseAsync(IFormCollection form, HttpContext http) =>
-        AccountPageAsync(
-            http,
-            null,
-            async (account, own) =>
-                (
-                    await own.CloseAsync(
-                        account,
-                        Guid.TryParse(form["id"], out var id) ? id : Guid.Empty,
-                        Via
-                    )
-                ).Refusal
-        );
-
-    private static Task<IResult> CloseOthersAsync(IFormCollection form, HttpContext http)
-    {
-        _ = form;
-        return AccountPageAsync(
-            http,
-            null,
-            async (account, own) =>
-                (await own.CloseOthersAsync(account, SessionSignIn.HashOf(http.User), Via)).Refusal
-        );
-    }
-
-    private static Task<IResult> SpeakAsync(IFormCollection form, HttpContext http) =>
-        AccountPageAsync(
-            http,
-            null,
-            async (account, own) => (await own.SpeakAsync(account, form["language"], Via)).Refusal
-        );
-
-    private static Task<IResult> WithdrawAsync(IFormCollection form, HttpContext http) =>
-        AccountPageAsync(
-            http,
-            null,
-            async (account, own) =>
-                (
-                    await own.WithdrawAsync(
-                        account,
-                        Guid.TryParse(form["id"], out var id) ? id : Guid.Empty,
-                        Via
-                    )
-                ).Refusal
-        );
-
-    /// <summary>Takes a step with the account of whoever is signed in, and shows the account as it is then.</summary>
-    private static async Task<IResult> AccountPageAsync(
-        HttpContext http,
-        string? before,
-        Func<AccountRow, YourAccount, Task<Refusal?>> step
-    )
-    {
-        if (await PageEndpoints.AccountAsync(http) is not { } account)
-            return Results.Redirect("/sign-in?next=/account");
-        var own = http.RequestServices.GetRequiredService<YourAccount>();
-        var refusal = await step(account, own);
-        if (refusal is null && HttpMethods.IsPost(http.Request.Method))
-            return Results.Redirect("/account");
-        if (
-            !(await own.HistoryAsync(account, new Paging(before, HistoryShown))).Try(
-                out var history,
-                out var unreadable
-            )
-        )
-            return PageEndpoints.Refused(http, unreadable);
-        http.AllowOwnScript();
-        return PageEndpoints.Page<AccountPage>(
-            new AccountModel(
-                await own.ShowAsync(account, SessionSignIn.HashOf(http.User)),
-                history,
-                await own.ZoneAsync(account),
-                refusal,
-                account.Language,
-                PageEndpoints.TokenOf(http)
-            ),
-            refusal is null ? 200 : PageEndpoints.StatusOf(refusal)
-        );
     }
 
     private static IResult Forgotten(HttpContext http, bool isSent)
@@ -276,41 +186,9 @@ public static class AccountPages
         return Change(http, changed.Refusal, changed.Succeeded);
     }
 
-    private static IResult Confirm(HttpContext http, string? next, Refusal? refusal)
-    {
-        if (http.User.AccountId() is null)
-            return Results.Redirect("/sign-in");
-        var words = WordsOf(http);
-        var back = PageEndpoints.IsLocal(next) ? next! : "/account";
-        return Page(
-            http,
-            words.ConfirmTitle,
-            [words.ConfirmHow],
-            "/confirm?next=" + Uri.EscapeDataString(back),
-            PasswordAsks.Old,
-            words.Confirm,
-            refusal
-        );
-    }
+    internal static PageWords WordsOf(HttpContext http) => Phrases.Of(PageEndpoints.LanguageOf(http)).Page;
 
-    private static async Task<IResult> ConfirmAsync(
-        string? next,
-        IFormCollection form,
-        HttpContext http,
-        FreshProofs proofs
-    )
-    {
-        if (await PageEndpoints.AccountAsync(http) is not { } account)
-            return Results.Redirect("/sign-in");
-        var renewed = await proofs.RenewAsync(account, form["old"], Asking.Of(http), Via);
-        return renewed.Succeeded
-            ? Results.LocalRedirect(PageEndpoints.IsLocal(next) ? next! : "/account")
-            : Confirm(http, next, renewed.Refusal);
-    }
-
-    private static PageWords WordsOf(HttpContext http) => Phrases.Of(PageEndpoints.LanguageOf(http)).Page;
-
-    private static IResult Page(
+    internal static IResult Page(
         HttpContext http,
         string title,
         IReadOnlyList<string> sentences,

@@ -1,0 +1,140 @@
+using ComeAboard.Core;
+using ComeAboard.Service.Accounts;
+using ComeAboard.Service.Http;
+using ComeAboard.Service.SignIn;
+using ComeAboard.Storage.Accounts;
+
+namespace ComeAboard.Service.Pages;
+
+/// <summary>The page on which somebody looks after their own account, and the one on which they show anew who they are.</summary>
+public static class OwnAccountPages
+{
+    private const string Via = "page";
+    private const int HistoryShown = 20;
+
+    public static void MapOwnAccountPages(this RouteGroupBuilder pages)
+    {
+        pages.MapGet("/account", ShowAsync);
+        pages.MapPost("/account/close", CloseAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/close-others", CloseOthersAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/language", SpeakAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/withdraw", WithdrawAsync).LimitedBy(Limits.SigningIn);
+        pages.MapGet("/confirm", (string? next, HttpContext http) => Confirm(http, next, null));
+        pages.MapPost("/confirm", ConfirmAsync).LimitedBy(Limits.SigningIn);
+    }
+
+    private static Task<IResult> ShowAsync(string? before, HttpContext http) =>
+        AccountPageAsync(http, before, (_, _) => Task.FromResult<Refusal?>(null));
+
+    private static Task<IResult> CloseAsync(IFormCollection form, HttpContext http) =>
+        AccountPageAsync(
+            http,
+            null,
+            async (account, own) =>
+                (
+                    await own.CloseAsync(
+                        account,
+                        Guid.TryParse(form["id"], out var id) ? id : Guid.Empty,
+                        Via
+                    )
+                ).Refusal
+        );
+
+    private static Task<IResult> CloseOthersAsync(IFormCollection form, HttpContext http)
+    {
+        _ = form;
+        return AccountPageAsync(
+            http,
+            null,
+            async (account, own) =>
+                (await own.CloseOthersAsync(account, SessionSignIn.HashOf(http.User), Via)).Refusal
+        );
+    }
+
+    private static Task<IResult> SpeakAsync(IFormCollection form, HttpContext http) =>
+        AccountPageAsync(
+            http,
+            null,
+            async (account, own) => (await own.SpeakAsync(account, form["language"], Via)).Refusal
+        );
+
+    private static Task<IResult> WithdrawAsync(IFormCollection form, HttpContext http) =>
+        AccountPageAsync(
+            http,
+            null,
+            async (account, own) =>
+                (
+                    await own.WithdrawAsync(
+                        account,
+                        Guid.TryParse(form["id"], out var id) ? id : Guid.Empty,
+                        Via
+                    )
+                ).Refusal
+        );
+
+    /// <summary>Takes a step with the account of whoever is signed in, and shows the account as it is then.</summary>
+    private static async Task<IResult> AccountPageAsync(
+        HttpContext http,
+        string? before,
+        Func<AccountRow, YourAccount, Task<Refusal?>> step
+    )
+    {
+        if (await PageEndpoints.AccountAsync(http) is not { } account)
+            return Results.Redirect("/sign-in?next=/account");
+        var own = http.RequestServices.GetRequiredService<YourAccount>();
+        var refusal = await step(account, own);
+        if (refusal is null && HttpMethods.IsPost(http.Request.Method))
+            return Results.Redirect("/account");
+        if (
+            !(await own.HistoryAsync(account, new Paging(before, HistoryShown))).Try(
+                out var history,
+                out var unreadable
+            )
+        )
+            return PageEndpoints.Refused(http, unreadable);
+        http.AllowOwnScript();
+        return PageEndpoints.Page<AccountPage>(
+            new AccountModel(
+                await own.ShowAsync(account, SessionSignIn.HashOf(http.User)),
+                history,
+                await own.ZoneAsync(account),
+                refusal,
+                account.Language,
+                PageEndpoints.TokenOf(http)
+            ),
+            refusal is null ? 200 : PageEndpoints.StatusOf(refusal)
+        );
+    }
+
+    private static IResult Confirm(HttpContext http, string? next, Refusal? refusal)
+    {
+        if (http.User.AccountId() is null)
+            return Results.Redirect("/sign-in");
+        var words = AccountPages.WordsOf(http);
+        var back = PageEndpoints.IsLocal(next) ? next! : "/account";
+        return AccountPages.Page(
+            http,
+            words.ConfirmTitle,
+            [words.ConfirmHow],
+            "/confirm?next=" + Uri.EscapeDataString(back),
+            PasswordAsks.Old,
+            words.Confirm,
+            refusal
+        );
+    }
+
+    private static async Task<IResult> ConfirmAsync(
+        string? next,
+        IFormCollection form,
+        HttpContext http,
+        FreshProofs proofs
+    )
+    {
+        if (await PageEndpoints.AccountAsync(http) is not { } account)
+            return Results.Redirect("/sign-in");
+        var renewed = await proofs.RenewAsync(account, form["old"], Asking.Of(http), Via);
+        return renewed.Succeeded
+            ? Results.LocalRedirect(PageEndpoints.IsLocal(next) ? next! : "/account")
+            : Confirm(http, next, renewed.Refusal);
+    }
+}
