@@ -41,7 +41,14 @@ public sealed partial class Architecture
             "/ServiceHost.cs",
             "/Visitor.cs",
         ];
-        string[] signIn = ["/Asking.cs", "/KnownBrowsers.cs", "/Sessions.cs", "/TokenSignIn.cs"];
+        string[] signIn =
+        [
+            "/Asking.cs",
+            "/KnownBrowsers.cs",
+            "/PasskeyBrowser.cs",
+            "/Sessions.cs",
+            "/TokenSignIn.cs",
+        ];
         var mixed = Files("Service")
             .Where(file => Speaking().IsMatch(File.ReadAllText(file)))
             .Where(file =>

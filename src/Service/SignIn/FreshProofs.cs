@@ -1,7 +1,5 @@
 using ComeAboard.Core;
-using ComeAboard.Core.Accounts;
 using ComeAboard.Service.Accounts;
-using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
 using Microsoft.EntityFrameworkCore;
@@ -42,21 +40,4 @@ public sealed class FreshProofs(AccountWriter accounts, SignInDesk desk)
             }
         );
     }
-}
-
-/// <summary>Marking what asks for a fresh proof.</summary>
-public static class FreshProofEndpoints
-{
-    /// <summary>Marks an endpoint as dangerous: in a browser it refuses, with <c>proof.stale</c>, whoever did not show lately who they are.</summary>
-    public static RouteHandlerBuilder WithFreshProof(this RouteHandlerBuilder endpoint) =>
-        endpoint.AddEndpointFilter(
-            async (context, next) =>
-            {
-                var http = context.HttpContext;
-                var now = http.RequestServices.GetRequiredService<TimeProvider>().Now();
-                return !http.IsRehearsal() && http.Features.Get<Proof>()?.ForbidsDangerous(now) is { } stale
-                    ? stale.ToResult()
-                    : await next(context);
-            }
-        );
 }

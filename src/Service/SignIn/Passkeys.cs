@@ -7,7 +7,6 @@ using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.SignIn;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.SignIn;
@@ -40,45 +39,30 @@ public sealed class Passkeys(Database database, WriteGate gate, AccountWriter ac
         );
 
     /// <summary>What a browser is asked to make a passkey for an account.</summary>
-    public async Task<CeremonyView> BeginMakingAsync(AccountRow account, HttpContext http)
-    {
-        var options = await HandlerOf(http)
-            .MakeCreationOptionsAsync(
-                new PasskeyUserEntity
-                {
-                    Id = account.Id.ToString(),
-                    Name = account.Address,
-                    DisplayName = account.Name,
-                },
-                http
-            );
-        return await KeepAsync(account.Id, options.CreationOptionsJson, options.AttestationState);
-    }
+    public async Task<CeremonyView> BeginMakingAsync(AccountRow account, PasskeyBrowser browser) =>
+        await KeepAsync(account.Id, await browser.AskToMakeAsync(account));
 
     /// <summary>Keeps a passkey that was made; refuses with <c>passkey.not-made</c>, <c>passkey.too-many</c> or <c>name.*</c>.</summary>
-    public async Task<Outcome<bool>> AddAsync(AccountRow account, PasskeyRequest request, HttpContext http)
+    public async Task<Outcome<bool>> AddAsync(
+        AccountRow account,
+        PasskeyRequest request,
+        PasskeyBrowser browser,
+        string via
+    )
     {
         if (!PlainText.ReadName(request.Label).Try(out var label, out var refusal))
             return refusal with { Field = "label" };
-        if (await TakeAsync(request.Ceremony, account.Id) is not { } state)
+        if (
+            await TakeAsync(request.Ceremony, account.Id) is not { } state
+            || await browser.MadeAsync(account, request.Credential, state) is not { } made
+        )
             return NotMade;
-        var made = await HandlerOf(http)
-            .PerformAttestationAsync(
-                new PasskeyAttestationContext
-                {
-                    HttpContext = http,
-                    CredentialJson = request.Credential.GetRawText(),
-                    AttestationState = state,
-                }
-            );
-        if (!made.Succeeded || made.UserEntity.Id != account.Id.ToString())
-            return NotMade;
-        var handle = PasskeyStore.HandleOf(made.Passkey.CredentialId);
+        var handle = PasskeyStore.HandleOf(made.CredentialId);
         var name = label.Length > 0 ? label : "passkey";
         return await accounts.WriteAsync<bool>(
             [account.Id],
             [],
-            Caller.Invitee(account.Name, Visitors.Via(http)),
+            Caller.Invitee(account.Name, via),
             async write =>
             {
                 if (await write.Rows.Credentials.AnyAsync(c => c.Handle == handle))
@@ -102,7 +86,7 @@ public sealed class Passkeys(Database database, WriteGate gate, AccountWriter ac
                         Kind = CredentialKind.Passkey,
                         Label = name,
                         Handle = handle,
-                        Secret = PasskeyStore.Write(made.Passkey),
+                        Secret = PasskeyStore.Write(made),
                         MadeAt = write.Now,
                     }
                 );
@@ -132,33 +116,19 @@ public sealed class Passkeys(Database database, WriteGate gate, AccountWriter ac
         );
 
     /// <summary>What a browser is asked to show a passkey; whose is not said, and not known yet.</summary>
-    public async Task<CeremonyView> BeginShowingAsync(HttpContext http)
-    {
-        var options = await HandlerOf(http).MakeRequestOptionsAsync(null!, http);
-        return await KeepAsync(Guid.Empty, options.RequestOptionsJson, options.AssertionState);
-    }
+    public async Task<CeremonyView> BeginShowingAsync(PasskeyBrowser browser) =>
+        await KeepAsync(Guid.Empty, await browser.AskToShowAsync());
 
     /// <summary>The account whose passkey was shown, or <c>sign-in.passkey-wrong</c>.</summary>
-    public async Task<Outcome<Shown>> CheckAsync(PasskeySignInRequest request, HttpContext http)
+    public async Task<Outcome<Shown>> CheckAsync(PasskeySignInRequest request, PasskeyBrowser browser)
     {
-        if (await TakeAsync(request.Ceremony, Guid.Empty) is not { } state)
+        if (
+            await TakeAsync(request.Ceremony, Guid.Empty) is not { } state
+            || await browser.ShownAsync(request.Credential, state) is not var (account, passkey)
+        )
             return Wrong;
-        var shown = await HandlerOf(http)
-            .PerformAssertionAsync(
-                new PasskeyAssertionContext
-                {
-                    HttpContext = http,
-                    CredentialJson = request.Credential.GetRawText(),
-                    AssertionState = state,
-                }
-            );
-        if (!shown.Succeeded)
-            return Wrong;
-        var (account, now) = (shown.User, clock.Now());
-        var (handle, kept) = (
-            PasskeyStore.HandleOf(shown.Passkey.CredentialId),
-            PasskeyStore.Write(shown.Passkey)
-        );
+        var now = clock.Now();
+        var (handle, kept) = (PasskeyStore.HandleOf(passkey.CredentialId), PasskeyStore.Write(passkey));
         using var pass = await gate.EnterAsync();
         await using var rows = database.Open();
         // One that was removed at this very moment lets nobody in.
@@ -170,20 +140,20 @@ public sealed class Passkeys(Database database, WriteGate gate, AccountWriter ac
         return used == 1 ? new Shown(account, new Proof(ProofWay.Passkey, now)) : Wrong;
     }
 
-    private async Task<CeremonyView> KeepAsync(Guid account, string options, string? state)
+    private async Task<CeremonyView> KeepAsync(Guid account, (string Options, string State) asked)
     {
         var row = new CeremonyRow
         {
             Id = Guid.CreateVersion7(),
             AccountId = account,
-            State = state ?? "",
+            State = asked.State,
             ExpiresAt = clock.Now() + Lifetime,
         };
         using var pass = await gate.EnterAsync();
         await using var rows = database.Open();
         rows.Ceremonies.Add(row);
         await rows.SaveChangesAsync();
-        return new CeremonyView(row.Id, JsonDocument.Parse(options).RootElement.Clone());
+        return new CeremonyView(row.Id, JsonDocument.Parse(asked.Options).RootElement.Clone());
     }
 
     /// <summary>What was kept of a ceremony; once, and as long as it is young.</summary>
@@ -198,7 +168,4 @@ public sealed class Passkeys(Database database, WriteGate gate, AccountWriter ac
         var state = await kept.Select(c => c.State).FirstOrDefaultAsync();
         return state is not null && await kept.ExecuteDeleteAsync() == 1 ? state : null;
     }
-
-    private static IPasskeyHandler<AccountRow> HandlerOf(HttpContext http) =>
-        http.RequestServices.GetRequiredService<IPasskeyHandler<AccountRow>>();
 }

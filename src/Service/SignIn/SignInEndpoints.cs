@@ -116,7 +116,7 @@ public static class SignInEndpoints
     }
 
     private static async Task<IResult> BeginShowingAsync(HttpContext http, Passkeys passkeys) =>
-        Results.Ok(await passkeys.BeginShowingAsync(http));
+        Results.Ok(await passkeys.BeginShowingAsync(PasskeyBrowser.Of(http)));
 
     private static async Task<IResult> OpenByPasskeyAsync(
         PasskeySignInRequest request,
@@ -124,7 +124,9 @@ public static class SignInEndpoints
         Passkeys passkeys
     )
     {
-        if (!(await passkeys.CheckAsync(request, http)).Try(out var shown, out var refusal))
+        if (
+            !(await passkeys.CheckAsync(request, PasskeyBrowser.Of(http))).Try(out var shown, out var refusal)
+        )
             return refusal.ToResult();
         await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
         return Results.NoContent();
@@ -132,7 +134,7 @@ public static class SignInEndpoints
 
     private static async Task<IResult> BeginMakingAsync(HttpContext http, Passkeys passkeys) =>
         (await HolderAsync(http)).Try(out var account, out var refusal)
-            ? Results.Ok(await passkeys.BeginMakingAsync(account, http))
+            ? Results.Ok(await passkeys.BeginMakingAsync(account, PasskeyBrowser.Of(http)))
             : refusal.ToResult();
 
     private static async Task<IResult> AddPasskeyAsync(
@@ -141,7 +143,9 @@ public static class SignInEndpoints
         Passkeys passkeys
     ) =>
         (await HolderAsync(http)).Try(out var account, out var refusal)
-            ? (await passkeys.AddAsync(account, request, http)).ToResult(_ => Results.NoContent())
+            ? (
+                await passkeys.AddAsync(account, request, PasskeyBrowser.Of(http), Visitors.Via(http))
+            ).ToResult(_ => Results.NoContent())
             : refusal.ToResult();
 
     private static async Task<IResult> RemovePasskeyAsync(Guid id, HttpContext http, Passkeys passkeys) =>
