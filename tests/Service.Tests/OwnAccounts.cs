@@ -192,6 +192,11 @@ public abstract partial class OwnAccounts(Harbour harbour)
         Assert.Equal(HttpStatusCode.Forbidden, await AddAsync());
         Assert.Equal(HttpStatusCode.NoContent, await ProveAsync(Ship.Password));
         Assert.Equal(HttpStatusCode.Created, await AddAsync());
+        // To be asked for a proof is no attempt at what somebody may not do.
+        Assert.DoesNotContain(
+            (await ship.Client.SecurityEventsAsync()).Items,
+            one => one.Kind == "right.refused"
+        );
 
         async Task<HttpStatusCode> AddAsync(string query = "") =>
             (

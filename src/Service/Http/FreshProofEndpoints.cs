@@ -13,9 +13,13 @@ public static class FreshProofEndpoints
             {
                 var http = context.HttpContext;
                 var now = http.RequestServices.GetRequiredService<TimeProvider>().Now();
-                return !http.IsRehearsal() && http.Features.Get<Proof>()?.ForbidsDangerous(now) is { } stale
-                    ? stale.ToResult()
-                    : await next(context);
+                if (http.IsRehearsal() || http.Features.Get<Proof>()?.ForbidsDangerous(now) is not { } stale)
+                    return await next(context);
+                http.Features.Set(new StaleProof());
+                return stale.ToResult();
             }
         );
 }
+
+/// <summary>Said of a request that was asked for a fresh proof: nobody tried what they may not do.</summary>
+public sealed class StaleProof;

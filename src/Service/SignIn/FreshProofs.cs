@@ -25,7 +25,11 @@ public sealed class FreshProofs(AccountWriter accounts, SignInDesk desk)
     )
     {
         if (!(await desk.ConfirmAsync(account, password, asking)).Try(out _, out var refusal))
-            return refusal with { Field = "password" };
+            return refusal with
+            {
+                Sentence = "That is not the password of this account.",
+                Field = "password",
+            };
         return await accounts.WriteAsync<bool>(
             [account.Id],
             [],

@@ -90,7 +90,10 @@ public static class Visitors
                     }
                     http.Features.Set(visitor);
                     await next(http);
-                    if (http.Response.StatusCode == StatusCodes.Status403Forbidden)
+                    if (
+                        http.Response.StatusCode == StatusCodes.Status403Forbidden
+                        && http.Features.Get<StaleProof>() is null
+                    )
                         NoteRefused(http, visitor);
                     return;
                 }
