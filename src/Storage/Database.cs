@@ -4,6 +4,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
 using Npgsql;
 
 namespace ComeAboard.Storage;
@@ -43,6 +44,7 @@ public sealed class Database
         var options = new DbContextOptionsBuilder<SqliteContext>()
             .UseSqlite(SqliteConnectionOf(path, busySeconds))
             .AddInterceptors(new SqliteOpening(place), new SqliteCommitted(place), new WritingSeen())
+            .ReplaceService<IMigrationsSqlGenerator, WholeMigrations>()
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<SqliteContext>(options);

@@ -34,19 +34,25 @@ internal sealed class Schema(Database database, string? file)
         if (!await IsOldAsync(context, makes, cancellation))
             return;
         // The migrations' own lock on SQLite is a row, which outlives a process that was killed; ours does not.
+        await context.Database.OpenConnectionAsync(cancellation);
         if (file is not null)
+        {
             await context.Database.ExecuteSqlRawAsync(
                 "DROP TABLE IF EXISTS \"__EFMigrationsLock\"",
                 cancellation
             );
+            // It counts for this connection, and only outside a transaction: see WholeMigrations.
+            await context.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys = OFF", cancellation);
+        }
         else
         {
             // The locks of an upgrade may take their time.
-            await context.Database.OpenConnectionAsync(cancellation);
             await context.Database.ExecuteSqlRawAsync("SET lock_timeout = 0", cancellation);
         }
         context.Database.SetCommandTimeout(TimeSpan.FromHours(1));
         await context.Database.MigrateAsync(cancellation);
+        if (file is not null)
+            await context.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys = ON", cancellation);
     }
 
     public async Task RequireCurrentAsync(CancellationToken cancellation)

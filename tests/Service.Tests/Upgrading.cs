@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
@@ -26,6 +27,17 @@ public sealed class Upgrading(PostgresCluster cluster)
         (Guid.Parse("01a00000-0000-7000-8000-0000000000a3"), Role.View, Kind.Guest),
         (Guid.Parse("01a00000-0000-7000-8000-0000000000a4"), Role.Manage, Kind.Client),
     ];
+
+    [Fact]
+    public async Task Every_migration_of_a_file_is_one_transaction_so_that_a_kill_leaves_none_half()
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid()}.db");
+        await using var rows = Database.Sqlite(file).Open();
+        var script = rows.GetService<IMigrator>().GenerateScript();
+        var begun = Regex.Count(script, "^BEGIN TRANSACTION;", RegexOptions.Multiline);
+        Assert.Equal(rows.Database.GetMigrations().Count(), begun);
+        Assert.Equal(begun, Regex.Count(script, "^COMMIT;", RegexOptions.Multiline));
+    }
 
     [Theory]
     [InlineData(Engine.Sqlite)]
