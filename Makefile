@@ -17,7 +17,7 @@ SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' 
 CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
 CONSOLE_SOURCES := $(wildcard console/*.json console/*.ts console/*.mjs console/index.html) $(shell find console/src -type f)
 
-.PHONY: build demo test bench mutants types format check clean
+.PHONY: build demo world test bench mutants types format check clean
 .DELETE_ON_ERROR:
 
 build: bin/come-aboard bin/aboard
@@ -52,8 +52,14 @@ out/console.stamp: console/node_modules/.stamp $(CONSOLE_SOURCES)
 	mkdir -p out
 	touch $@
 
-demo: build
+# The world of the day is made on one core while the rest is built on the other; made already, it costs a second.
+demo:
+	$(MAKE) -j2 build world
 	exec bin/come-aboard demo
+
+world: out/service.stamp
+	@echo Making the demo world, or finding the one that is kept
+	out/service/come-aboard demo --prepare
 
 test:
 	$(MAKE) -j2 build

@@ -36,6 +36,11 @@ try {
   await page.getByRole("button", { name: "Sign in", exact: true }).click();
   await page.waitForURL(/\/w\//);
   await shoot("overview");
+  await page.goto(`${url}/w/${workspace}/accounts`);
+  await page.getByLabel("Choose benedikt@lantern-tide.example").check();
+  await page.getByText("What will be").waitFor();
+  await shoot("accounts");
+  await page.goto(`${url}/w/${workspace}`);
 
   await page.getByRole("link", { name: "Invite", exact: true }).click();
   await shoot("invite");
@@ -79,7 +84,6 @@ try {
   await page.getByRole("link", { name: "Access" }).click();
   await page.getByRole("link", { name: "Register" }).click();
   await page.getByText("Hamish Orlo").waitFor();
-  await shoot("resource");
   for (const name of ["Roles", "Organisations"]) {
     await page.getByRole("link", { name, exact: true }).click();
     await shoot(name.toLowerCase());
@@ -111,12 +115,21 @@ try {
       automaticPresenceSimulation: true,
     },
   });
-  await page.setViewportSize({ width: 1280, height: 1640 });
+  await page.setViewportSize({ width: 1280, height: 2160 });
   await page.goto(`${url}/account`);
   await page.getByLabel("A name for a new passkey").fill("telephone");
   await page.getByRole("button", { name: "Add a passkey" }).click();
   await page.getByText("Passkey: telephone").waitFor();
   await shoot("account");
+
+  await page.context().clearCookies();
+  await page.setViewportSize({ width: 1280, height: 1480 });
+  await page.goto(`${url}/sign-in?next=/account`);
+  await page.getByLabel("Mail address").fill("teodor@lantern-tide.example");
+  await page.getByLabel("Password").fill("a lantern at high tide");
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
+  await page.getByRole("link", { name: "Read and answer" }).click();
+  await shoot("claim");
 
   await page.setViewportSize({ width: 700, height: 800 });
   const [mail] = await (await fetch(`${inbox}/messages?to=pilot@harbour.example`)).json();

@@ -2,6 +2,9 @@ import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./generated/schema";
 
 type Schemas = components["schemas"];
+export type Claim = Schemas["ClaimView"];
+export type ClaimResult = Schemas["ClaimResult"];
+export type Domain = Schemas["DomainView"];
 export type Invitation = Schemas["InvitationView"];
 export type InvitationRequest = Schemas["InvitationRequest"];
 export type InvitationPreview = Schemas["InvitationPreview"];

@@ -189,6 +189,16 @@ const rules = createRoute({
   path: "/workspace/rules",
   component: lazyRouteComponent(() => import("./Workspaces/RulesPage"), "RulesPage"),
 });
+const accounts = createRoute({
+  getParentRoute: () => workspace,
+  path: "/accounts",
+  component: lazyRouteComponent(() => import("./Accounts/ClaimsPage"), "ClaimsPage"),
+});
+const domains = createRoute({
+  getParentRoute: () => workspace,
+  path: "/workspace/domains",
+  component: lazyRouteComponent(() => import("./Workspaces/DomainsPage"), "DomainsPage"),
+});
 const wording = createRoute({
   getParentRoute: () => workspace,
   path: "/workspace/wording",
@@ -222,11 +232,13 @@ export const router = createRouter({
       accessOrganisations,
       accessOrganisation,
       accessSeats,
+      accounts,
       endings,
       record,
       safety,
       settings,
       rules,
+      domains,
       wording,
     ]),
   ]),

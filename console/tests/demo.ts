@@ -61,7 +61,7 @@ export const test = base.extend<{ quiet: undefined }, { demo: Demo }>({
       await new Promise((ended) => program.once("exit", ended));
       rmSync(kept, { recursive: true });
     },
-    { scope: "worker", timeout: 60_000 },
+    { scope: "worker", timeout: 240_000 },
   ],
   /** No page may complain: neither of broken scripts nor of the Content-Security-Policy. */
   quiet: [

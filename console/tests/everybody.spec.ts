@@ -17,12 +17,14 @@ const pages = [
   "/access/groups",
   "/access/organisations",
   "/access/seats",
+  "/accounts",
   "/endings",
   "/record",
   "/record/safety",
   "/workspace",
   "/workspace/rules",
   "/workspace/wording",
+  "/workspace/domains",
 ];
 
 for (const colours of ["light", "dark"] as const) {

@@ -13,6 +13,7 @@ var root = new RootCommand("aboard: invite people, see who has answered, end acc
 var people = PeopleCommands.Make();
 people.Subcommands.Add(EndCommand.Make());
 AccessCommands.AddTo(people);
+people.Subcommands.Add(HeldCommands.Reset());
 root.Subcommands.Add(InvitationCommands.Make());
 root.Subcommands.Add(LinkCommands.Make());
 root.Subcommands.Add(BatchCommands.Make());
@@ -23,6 +24,9 @@ root.Subcommands.Add(ResourceCommands.Make());
 root.Subcommands.Add(GroupCommands.Make());
 root.Subcommands.Add(OrganisationCommands.Make());
 root.Subcommands.Add(SeatCommands.Make());
+root.Subcommands.Add(DomainCommands.Make());
+root.Subcommands.Add(ClaimCommands.Make());
+root.Subcommands.Add(HeldCommands.Make());
 root.Subcommands.Add(WorkspaceCommands.Make());
 root.Subcommands.Add(RecordCommands.Make());
 root.Subcommands.Add(TokenCommands.Make());

@@ -108,7 +108,11 @@ public static class ServiceHost
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
         services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>().AddSingleton<Together>();
         services.AddSingleton<AccountWriter>().AddSingleton<SessionMarks>().AddSingleton<YourAccount>();
-        services.AddSingleton<StoredAbout>().AddSingleton<FreshProofs>().AddSingleton<Passkeys>();
+        services
+            .AddSingleton<StoredAbout>()
+            .AddSingleton<FreshProofs>()
+            .AddSingleton<SecondSteps>()
+            .AddSingleton<Passkeys>();
         services.AddPasskeys(settings);
         services.AddSingleton<AccessWorlds>().AddHostedService(all => all.GetRequiredService<AccessWorlds>());
         services.AddSingleton<OutboxBell>().AddSingleton<BatchBell>();
@@ -147,6 +151,15 @@ public static class ServiceHost
             .AddSingleton<HouseSettings>()
             .AddSingleton<ReadinessCheck>()
             .AddSingleton<MailReach>();
+        services
+            .AddSingleton<YourAddresses>()
+            .AddSingleton<HeldAccounts>()
+            .AddSingleton<Resets>()
+            .AddSingleton<Claims>()
+            .AddSingleton<ClaimAnswers>()
+            .AddSingleton<ClaimDeeds>();
+        services.AddSingleton<DomainResolver>().AddSingleton<DomainNews>().AddSingleton<Domains>();
+        services.AddSingleton<DomainWatch>().AddHostedService(all => all.GetRequiredService<DomainWatch>());
         services.AddSingleton<Overview>().AddSingleton<WhoIsHere>();
         services.AddSingleton<Ending>().AddSingleton<SettingUp>().AddSingleton<ApiTokens>();
         services.AddSingleton<Settlement>();
@@ -257,13 +270,13 @@ public static class ServiceHost
         app.UsePreconditions();
 
         var api = app.MapGroup("/api/v1");
-        api.MapSignIn().MapInvitationLinks().MapJoining();
+        api.MapSignIn().MapClaimLinks().MapInvitationLinks().MapJoining();
         var workspace = api.MapGroup("/workspaces/{workspace}").ForMembers();
         workspace.MapWorkspace().MapRules().MapTokens().MapWordings();
         workspace.MapInvitations().MapFollowUp().MapBatches().MapPresets().MapJoinLinks();
         workspace.MapPeople().MapPerson().MapDepartures().MapRecord();
         workspace.MapRoles().MapAreas().MapResources().MapResourceAccess().MapGroups().MapOrganisations();
-        workspace.MapGrants().MapSeats().MapColleagues();
+        workspace.MapGrants().MapSeats().MapDomains().MapClaims().MapHeldAccounts().MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
         app.MapDecisions();

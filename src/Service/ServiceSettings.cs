@@ -64,6 +64,11 @@ public sealed record LimitSettings(
     IReadOnlyList<System.Net.IPNetwork> Proxies
 );
 
+/// <summary>Where records in DNS are looked up.</summary>
+/// <param name="Servers">The resolvers; none for those of the machine.</param>
+/// <param name="Timeout">How long one is waited for.</param>
+public sealed record DnsSettings(IReadOnlyList<System.Net.IPEndPoint> Servers, TimeSpan Timeout);
+
 /// <summary>Everything an operator decides, from <c>come-aboard.json</c> and from <c>COMEABOARD_…</c> variables, the latter winning.</summary>
 public sealed record ServiceSettings(
     Uri Listen,
@@ -77,7 +82,8 @@ public sealed record ServiceSettings(
     string LogLevel,
     string? KeyCertificate,
     string? KeyFile,
-    TimeSpan StopTime
+    TimeSpan StopTime,
+    DnsSettings Dns
 )
 {
     private static readonly string[] Known =
@@ -109,6 +115,8 @@ public sealed record ServiceSettings(
         "Limits:Proxies",
         "Keys:Certificate",
         "Keys:File",
+        "Dns:Servers",
+        "Dns:TimeoutSeconds",
         "Console",
         "Log",
         "StopSeconds",
@@ -181,7 +189,11 @@ public sealed record ServiceSettings(
             reader.Text("Log", "Information"),
             reader.Optional("Keys:Certificate"),
             reader.Optional("Keys:File"),
-            TimeSpan.FromSeconds(reader.Number("StopSeconds", 30, 1, 3600))
+            TimeSpan.FromSeconds(reader.Number("StopSeconds", 30, 1, 3600)),
+            new DnsSettings(
+                reader.Servers("Dns:Servers"),
+                TimeSpan.FromSeconds(reader.Number("Dns:TimeoutSeconds", 2, 1, 30))
+            )
         );
     }
 
@@ -266,6 +278,20 @@ public sealed record ServiceSettings(
                     $"\"{text}\" is not one of {string.Join(", ", Enum.GetNames<T>()).ToLowerInvariant()}."
                 );
         }
+
+        public IReadOnlyList<System.Net.IPEndPoint> Servers(string key) =>
+            [
+                .. Text(key, "")
+                    .Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                    .Select(text =>
+                        System.Net.IPEndPoint.TryParse(text, out var server)
+                            ? new System.Net.IPEndPoint(server.Address, server.Port == 0 ? 53 : server.Port)
+                            : throw new WrongSettingException(
+                                key,
+                                $"\"{text}\" is no address of a resolver such as 127.0.0.1:53."
+                            )
+                    ),
+            ];
 
         public IReadOnlyList<System.Net.IPNetwork> Networks(string key) =>
             [

@@ -71,6 +71,8 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<DeliveryRow> Deliveries => Set<DeliveryRow>();
     public DbSet<RecordRow> Record => Set<RecordRow>();
     public DbSet<IdempotencyRow> IdempotencyKeys => Set<IdempotencyRow>();
+    public DbSet<ClaimRow> Claims => Set<ClaimRow>();
+    public DbSet<DomainRow> Domains => Set<DomainRow>();
     public DbSet<ProtectionKeyRow> ProtectionKeys => Set<ProtectionKeyRow>();
 
     /// <summary>Makes all tenant rows invisible again: contexts are used more than once.</summary>
@@ -154,6 +156,9 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
             .Properties<CredentialKind>()
             .HaveConversion<WordConverter<CredentialKind>>()
             .HaveMaxLength(16);
+        conventions.Properties<ClaimState>().HaveConversion<WordConverter<ClaimState>>().HaveMaxLength(16);
+        conventions.Properties<Silence>().HaveConversion<WordConverter<Silence>>().HaveMaxLength(16);
+        conventions.Properties<DomainLook>().HaveConversion<WordConverter<DomainLook>>().HaveMaxLength(16);
         conventions.Properties<BatchState>().HaveConversion<WordConverter<BatchState>>().HaveMaxLength(16);
         conventions.Properties<Verdict>().HaveConversion<WordConverter<Verdict>>().HaveMaxLength(16);
         conventions.Properties<Level>().HaveConversion<WordConverter<Level>>().HaveMaxLength(16);

@@ -486,7 +486,7 @@ public abstract class NamesAndLists(Harbour harbour)
 
     [Theory]
     [InlineData("view", "My places")]
-    [InlineData("manage", "Overview Invite People Access Endings Record Workspace My places")]
+    [InlineData("manage", "Overview Invite People Access Accounts Endings Record Workspace My places")]
     public async Task Each_is_told_the_pages_that_open_to_them(string role, string pages)
     {
         var ship = await harbour.NewShipAsync();

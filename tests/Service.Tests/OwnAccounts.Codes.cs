@@ -17,10 +17,9 @@ public abstract partial class OwnAccounts
     public async Task A_mailed_code_signs_in_once_whoever_has_proved_the_address()
     {
         var (ship, ines) = await AboardAsync("ines");
-        using var browser = Anonymous(harbour.Node);
-        var asked = await FormAsync(browser, "/sign-in", "/sign-in/code", new() { ["address"] = ines });
-        var nobody = await FormAsync(
-            browser,
+        using var browser = Browser.At(harbour.Node);
+        var asked = await browser.FormAsync("/sign-in", "/sign-in/code", new() { ["address"] = ines });
+        var nobody = await browser.FormAsync(
             "/sign-in",
             "/sign-in/code",
             new() { ["address"] = ship.Address("nobody") }
@@ -42,9 +41,8 @@ public abstract partial class OwnAccounts
             Enumerable.Range(0, 3).Select(_ => WithCodeAsync(ines, $" {code} "))
         );
         Assert.Single(answers, HttpStatusCode.NoContent);
-        using var again = Anonymous(harbour.Node);
-        var page = await FormAsync(
-            again,
+        using var again = Browser.At(harbour.Node);
+        var page = await again.FormAsync(
             "/sign-in",
             "/sign-in/by-code",
             new()
@@ -65,13 +63,13 @@ public abstract partial class OwnAccounts
 
         async Task<HttpStatusCode> WithCodeAsync(string address, string given)
         {
-            using var at = Anonymous(harbour.OtherNode);
+            using var at = Browser.At(harbour.OtherNode);
             return (
                 await at.PostAsJsonAsync("/api/v1/sessions/by-code", new SignInByCodeRequest(address, given))
             ).StatusCode;
         }
         static string Without(string text, string address) =>
-            TokenPattern().Replace(text, "").Replace(address, "", StringComparison.Ordinal);
+            Browser.TokenPattern().Replace(text, "").Replace(address, "", StringComparison.Ordinal);
     }
 
     [Fact]
@@ -101,13 +99,13 @@ public abstract partial class OwnAccounts
 
         async Task MailAsync()
         {
-            using var at = Anonymous(harbour.Node);
+            using var at = Browser.At(harbour.Node);
             var answer = await at.PostAsJsonAsync("/api/v1/sessions/codes", new SignInCodeRequest(ines));
             Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
         }
         async Task<HttpStatusCode> TryAsync(string given)
         {
-            using var at = Anonymous(harbour.OtherNode);
+            using var at = Browser.At(harbour.OtherNode);
             return (
                 await at.PostAsJsonAsync("/api/v1/sessions/by-code", new SignInByCodeRequest(ines, given))
             ).StatusCode;
@@ -119,7 +117,7 @@ public abstract partial class OwnAccounts
     {
         // The administrator of a new workspace has not shown yet that the address is theirs.
         var ship = await harbour.NewShipAsync();
-        using var browser = Anonymous(harbour.Node);
+        using var browser = Browser.At(harbour.Node);
         await browser.PostAsJsonAsync("/api/v1/sessions/codes", new SignInCodeRequest(ship.Administrator));
         var (other, ines) = await AboardAsync("ines");
         await browser.PostAsJsonAsync("/api/v1/sessions/codes", new SignInCodeRequest(ines));
@@ -183,7 +181,7 @@ public abstract partial class OwnAccounts
             Assert.False(await rows.Ceremonies.AnyAsync(c => c.Id == begun.Id));
         Assert.Single((await ShowAsync(here)).WaysIn);
 
-        using var stranger = Anonymous(harbour.OtherNode);
+        using var stranger = Browser.At(harbour.OtherNode);
         var asked = await stranger.PostAsync(
             new Uri("/api/v1/sessions/passkey-options", UriKind.Relative),
             null
@@ -214,19 +212,18 @@ public abstract partial class OwnAccounts
         Assert.Equal(
             HttpStatusCode.NotFound,
             (
-                await SendAsync(here, HttpMethod.Delete, $"/api/v1/me/passkeys/{Guid.NewGuid()}", new { })
+                await here.SendAsync(HttpMethod.Delete, $"/api/v1/me/passkeys/{Guid.NewGuid()}", new { })
             ).StatusCode
         );
 
         async Task<CeremonyView> BeginAsync(HttpClient browser)
         {
-            var answer = await SendAsync(browser, HttpMethod.Post, "/api/v1/me/passkeys/options", new { });
+            var answer = await browser.SendAsync(HttpMethod.Post, "/api/v1/me/passkeys/options", new { });
             return (await answer.Content.ReadFromJsonAsync<CeremonyView>())!;
         }
         async Task<HttpStatusCode> AddAsync(HttpClient browser, Guid id) =>
             (
-                await SendAsync(
-                    browser,
+                await browser.SendAsync(
                     HttpMethod.Post,
                     "/api/v1/me/passkeys",
                     new PasskeyRequest(id, nonsense, "telephone")
@@ -235,19 +232,4 @@ public abstract partial class OwnAccounts
     }
 
     /// <summary>A change as a browser's script asks for it.</summary>
-    private static async Task<HttpResponseMessage> SendAsync<T>(
-        HttpClient browser,
-        HttpMethod method,
-        string path,
-        T body
-    )
-    {
-        var token = (await browser.GetFromJsonAsync<AntiforgeryView>("/api/v1/antiforgery"))!.Token;
-        using var request = new HttpRequestMessage(method, new Uri(path, UriKind.Relative))
-        {
-            Content = JsonContent.Create(body),
-        };
-        request.Headers.Add("X-Antiforgery", token);
-        return await browser.SendAsync(request);
-    }
 }

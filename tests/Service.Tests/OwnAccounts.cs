@@ -164,14 +164,14 @@ public abstract partial class OwnAccounts(Harbour harbour)
         }
 
         // Their own language, in which every workspace writes to them from then on.
-        await FormAsync(here, "/places", "/account/language", new() { ["language"] = "de" });
+        await here.FormAsync("/places", "/account/language", new() { ["language"] = "de" });
         Assert.Contains("Ihr Konto", await here.GetStringAsync("/account"), StringComparison.Ordinal);
         Assert.Equal(
             HttpStatusCode.UnprocessableEntity,
-            (await FormAsync(here, "/places", "/account/language", new() { ["language"] = "tlh" })).StatusCode
+            (await here.FormAsync("/places", "/account/language", new() { ["language"] = "tlh" })).StatusCode
         );
-        using var browser = Anonymous(harbour.Node);
-        await FormAsync(browser, "/forgotten", "/forgotten", new() { ["address"] = ines });
+        using var browser = Browser.At(harbour.Node);
+        await browser.FormAsync("/forgotten", "/forgotten", new() { ["address"] = ines });
         await ship.MailAsync(ines, "Neues Passwort wählen");
     }
 
@@ -200,8 +200,7 @@ public abstract partial class OwnAccounts(Harbour harbour)
 
         async Task<HttpStatusCode> AddAsync(string query = "") =>
             (
-                await SendAsync(
-                    browser,
+                await browser.SendAsync(
                     HttpMethod.Post,
                     ship.Path("/tokens") + query,
                     new TokenRequest("by hand")
@@ -209,7 +208,7 @@ public abstract partial class OwnAccounts(Harbour harbour)
             ).StatusCode;
         async Task<HttpStatusCode> ProveAsync(string password) =>
             (
-                await SendAsync(browser, HttpMethod.Post, "/api/v1/me/proof", new ProofRequest(password))
+                await browser.SendAsync(HttpMethod.Post, "/api/v1/me/proof", new ProofRequest(password))
             ).StatusCode;
         async Task MoveProofAsync(int minutes)
         {
@@ -234,8 +233,7 @@ public abstract partial class OwnAccounts(Harbour harbour)
                 stranger.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ines, $"a guess at it {n}"))
             )
             .ToList();
-        var changed = await FormAsync(
-            browser,
+        var changed = await browser.FormAsync(
             "/password",
             "/password",
             new() { ["old"] = Ship.Password, ["password"] = Other }
@@ -252,7 +250,7 @@ public abstract partial class OwnAccounts(Harbour harbour)
         }
         var right = await stranger.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ines, Other));
         Assert.Equal(HttpStatusCode.NoContent, right.StatusCode);
-        using var another = Anonymous(harbour.Node);
+        using var another = Browser.At(harbour.Node);
         var old = await another.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ines, Ship.Password));
         Assert.Equal(HttpStatusCode.Unauthorized, old.StatusCode);
     }
@@ -269,14 +267,13 @@ public abstract partial class OwnAccounts(Harbour harbour)
             {
                 var next = $"{Other} {n}";
                 // Somebody signs them out everywhere meanwhile, so that they sign in anew before each.
-                using var browser = Anonymous(harbour.Node);
+                using var browser = Browser.At(harbour.Node);
                 var opened = await browser.PostAsJsonAsync(
                     "/api/v1/sessions",
                     new SignInRequest(ines, password)
                 );
                 Assert.Equal(HttpStatusCode.NoContent, opened.StatusCode);
-                var form = await FormAsync(
-                    browser,
+                var form = await browser.FormAsync(
                     "/password",
                     "/password",
                     new() { ["old"] = password, ["password"] = next }
@@ -294,7 +291,7 @@ public abstract partial class OwnAccounts(Harbour harbour)
                 );
         });
         await Task.WhenAll(changes, endings);
-        using var again = Anonymous(harbour.OtherNode);
+        using var again = Browser.At(harbour.OtherNode);
         Assert.Equal(
             HttpStatusCode.NoContent,
             (await again.PostAsJsonAsync("/api/v1/sessions", new SignInRequest(ines, password))).StatusCode
@@ -388,9 +385,9 @@ public abstract partial class OwnAccounts(Harbour harbour)
                 ?.Code;
     }
 
-    private async Task<(Ship, string Address)> AboardAsync(string name)
+    private async Task<(Ship, string Address)> AboardAsync(string name, Ship? at = null)
     {
-        var ship = await harbour.NewShipAsync();
+        var ship = at ?? await harbour.NewShipAsync();
         var address = ship.Address(name);
         await ship.BringAboardAsync(address);
         return (ship, address);
@@ -404,12 +401,6 @@ public abstract partial class OwnAccounts(Harbour harbour)
             .Select(a => a.AccountId)
             .SingleAsync();
     }
-
-    private static HttpClient Anonymous(Microsoft.AspNetCore.Builder.WebApplication node) =>
-        new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
-        {
-            BaseAddress = Harbour.UrlOf(node),
-        };
 
     private static async Task<AccountView> ShowAsync(HttpClient browser) =>
         (await browser.GetFromJsonAsync<AccountView>("/api/v1/me/account"))!;
@@ -430,21 +421,5 @@ public abstract partial class OwnAccounts(Harbour harbour)
     }
 
     private static Task<HttpResponseMessage> StepAsync(HttpClient browser, string path, Guid id) =>
-        FormAsync(browser, "/places", path, new() { ["id"] = id.ToString() });
-
-    private static async Task<HttpResponseMessage> FormAsync(
-        HttpClient browser,
-        string page,
-        string path,
-        Dictionary<string, string> form
-    )
-    {
-        var shown = await browser.GetAsync(new Uri(page, UriKind.Relative));
-        var token = TokenPattern().Match(await shown.Content.ReadAsStringAsync()).Groups[1].Value;
-        form["__RequestVerificationToken"] = WebUtility.HtmlDecode(token);
-        return await browser.PostAsync(new Uri(path, UriKind.Relative), new FormUrlEncodedContent(form));
-    }
-
-    [GeneratedRegex("name=\"__RequestVerificationToken\" value=\"([^\"]+)\"")]
-    private static partial Regex TokenPattern();
+        browser.FormAsync("/places", path, new() { ["id"] = id.ToString() });
 }

@@ -234,15 +234,10 @@ public abstract partial class Proving(Harbour harbour)
         Dictionary<string, string> form
     )
     {
-        var token = TokenPattern().Match(await browser.GetStringAsync(page)).Groups[1].Value;
-        form["__RequestVerificationToken"] = WebUtility.HtmlDecode(token);
-        var answer = await browser.PostAsync(path, new FormUrlEncodedContent(form));
+        var answer = await browser.FormAsync(page, path, form);
         return await answer.Content.ReadAsStringAsync();
     }
 
     [GeneratedRegex("[0-9]{8}")]
     private static partial Regex CodePattern();
-
-    [GeneratedRegex("name=\"__RequestVerificationToken\" value=\"([^\"]+)\"")]
-    private static partial Regex TokenPattern();
 }

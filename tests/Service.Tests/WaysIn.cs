@@ -40,9 +40,8 @@ public abstract partial class WaysIn(Harbour harbour)
         await ship.BringAboardAsync(ines);
         using var elsewhere = await ship.BrowserOfAsync(ines);
         using var browser = Browser();
-        var asked = await PostAsync(browser, "/forgotten", "/forgotten", new() { ["address"] = ines });
-        var nobody = await PostAsync(
-            browser,
+        var asked = await browser.FormAsync("/forgotten", "/forgotten", new() { ["address"] = ines });
+        var nobody = await browser.FormAsync(
             "/forgotten",
             "/forgotten",
             new() { ["address"] = ship.Address("nobody") }
@@ -51,11 +50,11 @@ public abstract partial class WaysIn(Harbour harbour)
         var path = LinkIn(await ship.MailAsync(ines, "Choose a new password"), "new-password");
         Assert.Equal(
             HttpStatusCode.UnprocessableEntity,
-            (await PostAsync(browser, path, path, new() { ["password"] = "short" })).StatusCode
+            (await browser.FormAsync(path, path, new() { ["password"] = "short" })).StatusCode
         );
         Assert.Equal(
             HttpStatusCode.Redirect,
-            (await PostAsync(browser, path, path, new() { ["password"] = Other })).StatusCode
+            (await browser.FormAsync(path, path, new() { ["password"] = Other })).StatusCode
         );
         Assert.Equal(HttpStatusCode.Unauthorized, (await elsewhere.GetAsync("/api/v1/me")).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await browser.GetAsync("/api/v1/me")).StatusCode);
@@ -74,16 +73,14 @@ public abstract partial class WaysIn(Harbour harbour)
         await ship.BringAboardAsync(ines);
         using var elsewhere = await ship.BrowserOfAsync(ines);
         using var browser = await ship.BrowserOfAsync(ines);
-        var wrong = await PostAsync(
-            browser,
+        var wrong = await browser.FormAsync(
             "/password",
             "/password",
             new() { ["old"] = "a guess at it", ["password"] = Other }
         );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await elsewhere.GetAsync("/api/v1/me")).StatusCode);
-        var right = await PostAsync(
-            browser,
+        var right = await browser.FormAsync(
             "/password",
             "/password",
             new() { ["old"] = Ship.Password, ["password"] = Other }
@@ -155,7 +152,7 @@ public abstract partial class WaysIn(Harbour harbour)
         );
         var path = new Uri((await passwords.RecoverAsync(ship.Administrator)).Value).AbsolutePath;
         using var browser = Browser();
-        await PostAsync(browser, path, path, new() { ["password"] = Other });
+        await browser.FormAsync(path, path, new() { ["password"] = Other });
         await ship.Client.SignInAsync(new ProgramSignInRequest(ship.Administrator, Other, ship.Name));
         var said = (await ship.Client.RecordAsync()).Items.Select(e => (e.Action, e.Via)).ToList();
         Assert.Contains(("account.recovery-link", "operator"), said);
@@ -172,7 +169,7 @@ public abstract partial class WaysIn(Harbour harbour)
         var path = LinkIn(await ship.MailAsync(ship.Administrator, "Is this your mailbox?"), "prove");
         await browser.GetAsync(path);
         Assert.False((await browser.GetFromJsonAsync<MeView>("/api/v1/me"))!.IsAddressProved);
-        await PostAsync(browser, path, path, []);
+        await browser.FormAsync(path, path, []);
         Assert.True((await browser.GetFromJsonAsync<MeView>("/api/v1/me"))!.IsAddressProved);
     }
 
@@ -349,19 +346,4 @@ public abstract partial class WaysIn(Harbour harbour)
 
     private static string LinkIn(string mail, string page) =>
         new Uri(Regex.Match(mail, $"http\\S+/{page}/[A-Za-z0-9_-]{{43}}").Value).AbsolutePath;
-
-    private static async Task<HttpResponseMessage> PostAsync(
-        HttpClient browser,
-        string page,
-        string path,
-        Dictionary<string, string> form
-    )
-    {
-        var token = TokenPattern().Match(await browser.GetStringAsync(page)).Groups[1].Value;
-        form["__RequestVerificationToken"] = WebUtility.HtmlDecode(token);
-        return await browser.PostAsync(path, new FormUrlEncodedContent(form));
-    }
-
-    [GeneratedRegex("name=\"__RequestVerificationToken\" value=\"([^\"]+)\"")]
-    private static partial Regex TokenPattern();
 }

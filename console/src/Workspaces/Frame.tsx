@@ -1,6 +1,7 @@
 import {
   ActionIcon,
   Alert,
+  Anchor,
   AppShell,
   Burger,
   Button,
@@ -16,6 +17,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, Outlet } from "@tanstack/react-router";
 import { api, take } from "../api";
 import { Refusal } from "../ui/Refusal";
+import { dayOf } from "../ui/words";
 import { useWorkspace } from "./useWorkspace";
 
 const steps = [
@@ -23,6 +25,7 @@ const steps = [
   ["/w/$workspace/invite", "Invite"],
   ["/w/$workspace/people", "People"],
   ["/w/$workspace/access", "Access"],
+  ["/w/$workspace/accounts", "Accounts"],
   ["/w/$workspace/endings", "Endings"],
   ["/w/$workspace/record", "Record"],
   ["/w/$workspace/workspace", "Workspace"],
@@ -79,6 +82,18 @@ export function Frame() {
       </AppShell.Navbar>
       <AppShell.Main>
         {me.data && !me.data.isAddressProved && <UnprovedAddress address={me.data.address} />}
+        {view?.strongSignInFrom && (
+          <Alert
+            color="warn"
+            variant="light"
+            mb="md"
+            title={`From ${dayOf(view.strongSignInFrom)} you get in here only with a passkey or a second step.`}
+          >
+            <Anchor href="/account" size="sm">
+              Set one up in your account
+            </Anchor>
+          </Alert>
+        )}
         {fault ? <Refusal of={fault} /> : <Outlet />}
       </AppShell.Main>
     </AppShell>

@@ -42,6 +42,37 @@ export function OverviewPage() {
               manage.
             </Alert>
           )}
+          {overview.strongSignInFrom && (overview.withoutStrongSignIn ?? []).length > 0 && (
+            <Alert
+              color="brass"
+              variant="light"
+              title={`Without a passkey or a second step, which holders of duties need from ${dayOf(overview.strongSignInFrom)}:`}
+            >
+              {(overview.withoutStrongSignIn ?? []).map((person, index) => (
+                <span key={person.id}>
+                  {index > 0 && ", "}
+                  <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
+                    {person.name}
+                  </Link>
+                </span>
+              ))}
+            </Alert>
+          )}
+          {(overview.heldPersonally ?? 0) > 0 && (
+            <Alert
+              color="brass"
+              variant="light"
+              title={
+                overview.heldPersonally === 1
+                  ? "An account at a proved mail domain is held personally."
+                  : `${numberText(overview.heldPersonally ?? 0)} accounts at proved mail domains are held personally.`
+              }
+            >
+              <Link to="/w/$workspace/accounts" params={{ workspace }}>
+                Look at them
+              </Link>
+            </Alert>
+          )}
           {overview.waitingMail > 0 && (
             <Alert
               color="brass"

@@ -4,6 +4,7 @@ import {
   Group,
   MultiSelect,
   NumberInput,
+  Select,
   Skeleton,
   Stack,
   TagsInput,
@@ -12,6 +13,7 @@ import {
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, inWorkspace, type Rules, take } from "../api";
+import { DayField } from "../ui/DayField";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -145,6 +147,25 @@ export function RulesPage() {
               label="Mail domains that may not be invited"
               value={rules.blockedDomains}
               onChange={(blockedDomains) => set({ blockedDomains })}
+            />
+            <Select
+              label="When the holder of a claimed account does not answer"
+              data={[
+                { value: "let-be", label: "nothing follows" },
+                { value: "take", label: "the account is taken" },
+                { value: "release", label: "the address is taken back" },
+              ]}
+              allowDeselect={false}
+              value={rules.claimSilence ?? "let-be"}
+              onChange={(claimSilence) => set({ claimSilence })}
+              maw={320}
+            />
+            <DayField
+              label="From when holders of duties need a passkey or a second step"
+              description="None means never. Until that day they are reminded of it."
+              value={rules.strongSignInFrom ?? ""}
+              onChange={(day) => set({ strongSignInFrom: day || null })}
+              maw={320}
             />
             <TagsInput
               label="Reminders, in days after the mail"

@@ -3,6 +3,7 @@ import { Link } from "@tanstack/react-router";
 const pages = [
   ["/w/$workspace/workspace", "Workspace"],
   ["/w/$workspace/workspace/rules", "Rules"],
+  ["/w/$workspace/workspace/domains", "Mail domains"],
   ["/w/$workspace/workspace/wording", "Wording and looks"],
 ] as const;
 

@@ -344,6 +344,160 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/proof/by-passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shows anew, with a passkey, that the account is one's own */
+        post: operations["renewProofByPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/second-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes the second step of the sign-in that waits for it in this browser */
+        post: operations["takeSecondStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/second-step/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new key for time-based codes; nothing is kept yet */
+        post: operations["beginSecondStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/second-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a second step once a code of its key is shown; its recovery codes are shown once */
+        post: operations["addSecondStep"];
+        /** Removes one's own second step with its recovery codes */
+        delete: operations["removeSecondStep"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/second-step/recovery-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes new recovery codes; the ones before are dead */
+        post: operations["renewRecoveryCodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mails a code to another address that is to be one's own */
+        post: operations["sendAddressCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/addresses/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds an address with the code that was mailed to it */
+        post: operations["addAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/addresses/main": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes one of one's own proved addresses the main one */
+        post: operations["makeAddressMain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/addresses/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Removes one of one's own addresses */
+        delete: operations["removeAddress"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/antiforgery": {
         parameters: {
             query?: never;
@@ -355,6 +509,57 @@ export interface paths {
         get: operations["antiforgery"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/claim-links/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a claim's link asks the holder of the account; changes nothing */
+        get: operations["readClaim"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/claim-links/{secret}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mails a code to the address that is to keep the other workspaces */
+        post: operations["sendClaimCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/claim-links/{secret}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The holder's answer to a claim, with a proof of the account */
+        post: operations["answerClaim"];
         delete?: never;
         options?: never;
         head?: never;
@@ -697,6 +902,40 @@ export interface paths {
         get: operations["listSecurityEvents"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes an account outright at a proved domain, in custody, with a one-time set-up link */
+        post: operations["addAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/people/{person}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Removes ways in of a held account, and closes its sign-ins */
+        post: operations["resetWaysIn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1942,6 +2181,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/domains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The mail domains that the workspace proves to be its own */
+        get: operations["listDomains"];
+        put?: never;
+        /** Adds a mail domain, and looks at once whether its record is in DNS */
+        post: operations["addDomain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/domains/{domain}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks now whether the record of a domain is in DNS */
+        post: operations["checkDomain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/domains/{domain}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Removes a mail domain */
+        delete: operations["removeDomain"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The accounts at the proved domains, and how it stands with their claims */
+        get: operations["listClaims"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/claims/{address}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The claim to the account at an address */
+        get: operations["showClaim"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/claims/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a step with claims: ask, ask again, cancel, take, release; each by itself */
+        post: operations["stepClaims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/access/v1/evaluation": {
         parameters: {
             query?: never;
@@ -2128,6 +2470,20 @@ export interface components {
             signIns: components["schemas"]["SignInView"][];
             /** @description The programs that act for its holder, each in one workspace, the newest first. */
             programs: components["schemas"]["ProgramView"][];
+            /** @description The name of the workspace in whose custody the account is; empty for a personal account. */
+            custody?: string;
+            /**
+             * Format: date-time
+             * @description Since when it is in custody; null for a personal account.
+             */
+            custodySince?: null | string;
+            /** @description The workspaces that ask for custody of the account, and wait for an answer. */
+            questions?: components["schemas"]["QuestionView"][];
+            /**
+             * Format: int32
+             * @description How many codes are left for when the device of the second step is not at hand.
+             */
+            recoveryCodesLeft?: number;
         };
         /** @description How a number of invitations was answered. */
         AnswerFiguresView: {
@@ -2435,6 +2791,148 @@ export interface components {
             /** @description The level, or the duties, after. */
             after: string;
         };
+        /** @description The holder's answer to a claim. In a browser in which they are signed in, the password is left out. */
+        ClaimAnswerRequest: {
+            /** @description come, come-and-keep or decline. */
+            answer: string;
+            /** @description For come-and-keep: the address of the account that keeps the other workspaces. */
+            keep?: null | string;
+            /** @description For come-and-keep: the code that was mailed to that address. */
+            code?: null | string;
+            /** @description The account's password. */
+            password?: null | string;
+            /** @description A code of the account's second step, where it has one. */
+            secondStep?: null | string;
+        };
+        /** @description Asks for a code that shows another address to be the holder's own. */
+        ClaimCodeRequest: {
+            /** @description The other address. */
+            address: string;
+        };
+        /** @description A question to the holder of an account, as its link shows it. */
+        ClaimOfferView: {
+            /** @description The short name of the workspace that asks. */
+            workspace: string;
+            /** @description Its name. */
+            workspaceName: string;
+            /** @description Who asks. */
+            askedBy: string;
+            /** @description Why; empty where nothing was said. */
+            reason: string;
+            /** @description The address it is about. */
+            address: string;
+            /** @description asked while it can be answered; else how it stands. */
+            state: string;
+            /**
+             * Format: date-time
+             * @description Until when; the instant itself is too late.
+             */
+            deadline: null | string;
+            /** @description What follows when nobody answers: let-be, take or release. */
+            silence: string;
+            /** @description What changes, in sentences. */
+            changes: string[];
+            /**
+             * Format: int32
+             * @description In how many other workspaces the account is.
+             */
+            otherWorkspaces: number;
+        };
+        /** @description What a step with one claim came to. */
+        ClaimResult: {
+            /** @description The address as it was given. */
+            address: string;
+            /** @description The step. */
+            action: string;
+            /** @description Whether it was done; with a dry run, whether it would be. */
+            done: boolean;
+            /** @description Why not, for programs; null where it was done. */
+            code: null | string;
+            /** @description What it comes to, or why it does not. */
+            sentence: string;
+            claim: null | components["schemas"]["ClaimView"];
+        };
+        /** @description What a step with several claims came to, in the order in which they were given. */
+        ClaimStepAnswer: {
+            /** @description One for each. */
+            results: components["schemas"]["ClaimResult"][];
+        };
+        /** @description A step with claims. */
+        ClaimStepRequest: {
+            /** @description ask, ask-again, cancel, take or release. */
+            action: string;
+            /** @description Of which accounts: at most 500 addresses. */
+            addresses: string[];
+            /**
+             * Format: int32
+             * @description How many days there are to answer, 1 to 90; 14 when absent. For ask and ask-again.
+             */
+            noticeDays?: null | number;
+            /**
+             * @description Whether to take what nobody would miss without asking: in no other workspace, unused for a year. For ask.
+             * @default false
+             */
+            atOnce: boolean;
+            /** @description What the holder is told why, at most 500 characters. For ask and ask-again. */
+            reason?: null | string;
+        };
+        /** @description A personally held account at a proved domain, and how it stands with asking it into custody. */
+        ClaimView: {
+            /** @description Its address at the domain. */
+            address: string;
+            /** @description Its name. */
+            name: string;
+            /** @description found, asked, agreed, declined, unanswered, taken, released or dropped. */
+            state: string;
+            /**
+             * Format: date-time
+             * @description Until when its holder answers; the instant itself is too late. Null where nobody is asked.
+             */
+            deadline: null | string;
+            /**
+             * Format: int32
+             * @description In how many other workspaces the account is.
+             */
+            workspaces: number;
+            /**
+             * Format: date-time
+             * @description Since when the account is there.
+             */
+            since: string;
+            /**
+             * Format: date-time
+             * @description When it was last used anywhere.
+             */
+            lastUsedAt: string;
+            /**
+             * Format: date-time
+             * @description When its holder was last asked anew.
+             */
+            askedAt: null | string;
+            /** @description The name of who asked; empty for nobody. */
+            askedBy: string;
+            /** @description What the holder was told why. */
+            reason: string;
+            /** @description What follows when they do not answer: let-be, take or release. */
+            silence: string;
+            /**
+             * Format: int32
+             * @description How many mails of this question went to them.
+             */
+            mails: number;
+            /**
+             * Format: date-time
+             * @description When it came to where it stands.
+             */
+            decidedAt: null | string;
+            /** @description What the workspace can do now: ask, ask-again, cancel, take, release. */
+            can: string[];
+            /**
+             * Format: int32
+             * @description The version; 0 where nobody has asked.
+             */
+            version: number;
+        };
         /** @description How many sign-ins were closed. */
         ClosedSignIns: {
             /**
@@ -2719,6 +3217,61 @@ export interface components {
             total: number;
             /** @description The first 200 of them. */
             changes: components["schemas"]["ChangeView"][];
+        };
+        /** @description A mail domain to be proved. */
+        DomainRequest: {
+            /** @description The domain, such as harbour.example. */
+            domain: string;
+        };
+        /** @description A mail domain that the workspace says is its own. */
+        DomainView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description The domain in lower case; its subdomains are not meant. */
+            domain: string;
+            /** @description waiting, proved, lapsing or lost. */
+            state: string;
+            /** @description The name of the TXT record that shows it. */
+            recordName: string;
+            /** @description What that record holds. */
+            recordValue: string;
+            /**
+             * Format: date-time
+             * @description When it was added.
+             */
+            addedAt: string;
+            /**
+             * Format: date-time
+             * @description Since when the proof counts without a break; null when it does not.
+             */
+            provedAt: null | string;
+            /**
+             * Format: date-time
+             * @description Since when the record is not seen any more; null while it is.
+             */
+            missingSince: null | string;
+            /**
+             * Format: date-time
+             * @description The first instant at which nothing may be done by the proof any more, if the record stays away; null while it is seen.
+             */
+            lostAt: null | string;
+            /**
+             * Format: date-time
+             * @description When DNS was last asked; null for not yet.
+             */
+            lookedAt: null | string;
+            /** @description What it said: shown, missing or unanswered; null for not yet. */
+            lastLook: null | string;
+            /** @description Whether the record is seen, but another workspace has proved the domain earlier. */
+            heldElsewhere: boolean;
+            /**
+             * Format: int32
+             * @description The version.
+             */
+            version: number;
         };
         /** @description A duty, and why it is held. */
         DutyAccess: {
@@ -3008,6 +3561,37 @@ export interface components {
             to: string;
             /** @description Which, by name or id; all of theirs when absent. */
             resources?: null | string[];
+        };
+        /** @description An account to be made outright, in the workspace's custody, at a domain it has proved. */
+        HeldAccountRequest: {
+            /** @description Its address. */
+            address: string;
+            /** @description The person's name. */
+            name: string;
+            /**
+             * @description Whether the set-up link is handed over on a sheet, not mailed.
+             * @default false
+             */
+            onPaper: boolean;
+        };
+        /** @description An account that was made outright. */
+        HeldAccountView: {
+            /** @description Its address. */
+            address: string;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description The id of the member it is here: staff, without access as yet.
+             */
+            personId: string;
+            /**
+             * Format: date-time
+             * @description The first instant at which the set-up link does not count any more.
+             */
+            expiresAt: string;
+            /** @description The sheet to print and hand over, an HTML document, shown this once; null where the link was mailed. */
+            sheet: null | string;
         };
         /** Format: binary */
         IFormFile: string;
@@ -3669,6 +4253,30 @@ export interface components {
             endingSoon: components["schemas"]["PersonView"][];
             /** @description Pending invitations whose deadline is within 3 days, soonest first, at most 20; none for who may not see invitations. */
             expiringSoon: components["schemas"]["InvitationView"][];
+            /**
+             * Format: date
+             * @description The first day, inclusive, from which holders of duties need a passkey or a second step; null for never.
+             */
+            strongSignInFrom?: null | string;
+            /**
+             * Format: int32
+             * @description How many accounts at proved domains are held personally and were not asked for; 0 for whom it does not concern.
+             */
+            heldPersonally?: number;
+            /** @description Holders of duties who have neither, where that day is set and whoever asks looks after people. */
+            withoutStrongSignIn?: components["schemas"]["PersonView"][];
+        };
+        /** @description The code that was mailed to an address of one's own. */
+        OwnAddressProof: {
+            /** @description The address. */
+            address: string;
+            /** @description The code, 8 digits. */
+            code: string;
+        };
+        /** @description An address of one's own. */
+        OwnAddressRequest: {
+            /** @description The address. */
+            address: string;
         };
         /** @description One page of a list. */
         PageOfAccountEventView: {
@@ -3706,9 +4314,23 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfClaimView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["ClaimView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfDepartureView: {
             /** @description The items of this page. */
             items: components["schemas"]["DepartureView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfDomainView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["DomainView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -4247,6 +4869,8 @@ export interface components {
             workspace: string;
             /** @description What the token is for, shown in the list of tokens. */
             label?: null | string;
+            /** @description A code of the account's second step, where it has one. */
+            code?: null | string;
         };
         /** @description A program that acts for somebody in one workspace, by an API token. */
         ProgramView: {
@@ -4272,10 +4896,31 @@ export interface components {
              */
             expiresAt: string;
         };
-        /** @description Shows anew that an account is one's own. */
+        /** @description Shows anew that an account is one's own: by its password, or by a code of its second step. */
         ProofRequest: {
-            /** @description Its password. */
-            password: string;
+            /** @description Its password; null to show a code. */
+            password?: null | string;
+            /** @description A time-based code or a recovery code; null to show the password. */
+            code?: null | string;
+        };
+        /** @description That a workspace asks for custody of an account. */
+        QuestionView: {
+            /**
+             * Format: uuid
+             * @description The claim's id.
+             */
+            id: string;
+            /** @description The short name of the workspace. */
+            workspace: string;
+            /** @description Its name. */
+            workspaceName: string;
+            /** @description The address it is about. */
+            address: string;
+            /**
+             * Format: date-time
+             * @description Until when there is time to answer; the instant itself is too late.
+             */
+            deadline: string;
         };
         /** @description An invitation thought of but not yet written. */
         ReadinessRequest: {
@@ -4361,6 +5006,11 @@ export interface components {
             /** @description What was found. */
             faultSentence: null | string;
         };
+        /** @description Codes for when the device is not at hand; they are shown this once. */
+        RecoveryCodes: {
+            /** @description Ten codes of 20 hexadecimal digits; each counts once. */
+            codes: string[];
+        };
         /** @description Why an acceptance is turned down. */
         RefusalRequest: {
             /** @description In plain words, for the person; empty for none. */
@@ -4389,6 +5039,25 @@ export interface components {
              * @description The invitation whose mail it was; null for other mail.
              */
             invitationId: null | string;
+        };
+        /** @description What was removed. */
+        ResetAnswer: {
+            /** @description The account's address. */
+            address: string;
+            /** @description How many ways in, by word. */
+            removed: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int32
+             * @description How many sign-ins were closed.
+             */
+            signInsClosed: number;
+        };
+        /** @description Which ways in of a held account are removed. */
+        ResetRequest: {
+            /** @description second-step, passkeys, outside: one or more. */
+            ways: string[];
         };
         /** @description A resource to be made or changed. */
         ResourceRequest: {
@@ -4535,6 +5204,13 @@ export interface components {
             approvalRoles?: string[];
             /** @description Whether somebody waits for approval who comes with another address than the invited one. */
             approveOtherAddress?: boolean;
+            /**
+             * Format: date
+             * @description The first day, inclusive, from which holders of duties get in only with a passkey or a second step; null for never.
+             */
+            strongSignInFrom?: null | string;
+            /** @description What follows when the holder of a claimed account does not answer: let-be, take or release. Absent in a request: let-be. */
+            claimSilence?: null | string;
             /** @description By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty. */
             inviters?: {
                 [key: string]: string[];
@@ -4573,6 +5249,29 @@ export interface components {
              */
             since: null | string;
         };
+        /** @description A second step that is offered: nothing is kept until a code made with its key is given back. */
+        SecondStepOffer: {
+            /** @description The key for the device, in the letters of RFC 4648 base 32. */
+            key: string;
+            /** @description The same as an `otpauth` address, as devices read it. */
+            address: string;
+            /** @description That address as a QR code: a PNG in base 64. */
+            png: string;
+            /** @description To be given back with the code within 10 minutes. */
+            state: string;
+        };
+        /** @description Keeps a second step. */
+        SecondStepRequest: {
+            /** @description The state of what was offered. */
+            state: string;
+            /** @description The code that the device shows at this moment, 6 digits. */
+            code: string;
+        };
+        /** @description The second step of a sign-in. */
+        SecondStepSignInRequest: {
+            /** @description A time-based code, 6 digits, or a recovery code. */
+            code: string;
+        };
         /** @description Something that touches the safety of a workspace. */
         SecurityEventView: {
             /**
@@ -4609,6 +5308,11 @@ export interface components {
             /** @description What they are told they can do. */
             sentences: string[];
         };
+        /** @description That a sign-in is not through yet. */
+        SignInAwaits: {
+            /** @description What is due: second-step. */
+            awaits: string;
+        };
         /** @description A sign-in with a code that was mailed. */
         SignInByCodeRequest: {
             /** @description The address it was mailed to. */
@@ -4637,6 +5341,8 @@ export interface components {
             id: string;
             /** @description What was shown: password, passkey, mailedlink or mailedcode. */
             with: string;
+            /** @description What was shown besides: timecode or recoverycode; null for nothing. */
+            secondStep: null | string;
             /** @description Which browser, in words; empty when it does not say. */
             browser: string;
             /** @description From which network; empty where that says nothing. */
@@ -4911,7 +5617,7 @@ export interface components {
              * @description Its id.
              */
             id: string;
-            /** @description password or passkey. */
+            /** @description password, passkey or timecode. */
             kind: string;
             /** @description What its holder calls it; empty where there is only one of its kind. */
             label: string;
@@ -4992,6 +5698,11 @@ export interface components {
             appearance?: number;
             /** @description The duties of whoever asks. */
             duties?: string[];
+            /**
+             * Format: date
+             * @description The first day, inclusive, from which whoever asks needs a passkey or a second step, where they signed in without; null for never.
+             */
+            strongSignInFrom?: null | string;
             /** @description The pages of the console that open to whoever asks, in the order of the work. */
             pages?: string[];
         };
@@ -5017,6 +5728,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInAwaits"];
+                };
+            };
             /** @description No Content */
             204: {
                 headers: {
@@ -5079,6 +5799,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInAwaits"];
+                };
+            };
             /** @description No Content */
             204: {
                 headers: {
@@ -5609,6 +6338,309 @@ export interface operations {
             };
         };
     };
+    renewProofByPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeySignInRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeSecondStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecondStepSignInRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginSecondStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondStepOffer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addSecondStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecondStepRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeSecondStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewRecoveryCodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendAddressCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnAddressRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnAddressProof"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeAddressMain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnAddressRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A mail address. */
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     antiforgery: {
         parameters: {
             query?: never;
@@ -5625,6 +6657,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AntiforgeryView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The last part of the link. */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimOfferView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendClaimCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The last part of the link. */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimCodeRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimOfferView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answerClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The last part of the link. */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimAnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimOfferView"];
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
@@ -6470,6 +7606,95 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addAccount: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldAccountRequest"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldAccountView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resetWaysIn: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResetAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10906,6 +12131,291 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listDomains: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfDomainView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addDomain: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DomainRequest"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checkDomain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A mail domain of the list, such as harbour.example. */
+                domain: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeDomain: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A mail domain of the list, such as harbour.example. */
+                domain: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listClaims: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only those in this state. */
+                state?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfClaimView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A mail address. */
+                address: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stepClaims: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimStepRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimStepAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

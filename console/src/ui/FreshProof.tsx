@@ -3,10 +3,12 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take } from "../api";
 
-/** Shows anew, with the password, that the account is one's own; then the step can be repeated. */
+/** Shows anew, with the password or a code, that the account is one's own; then the step can be repeated. */
 export function FreshProof() {
-  const [password, setPassword] = useState("");
-  const prove = useMutation({ mutationFn: () => take(api.POST("/api/v1/me/proof", { body: { password } })) });
+  const [shown, setShown] = useState("");
+  // Six digits are no password: those have ten characters at least.
+  const body = /^\d{6}$/.test(shown) ? { code: shown } : { password: shown };
+  const prove = useMutation({ mutationFn: () => take(api.POST("/api/v1/me/proof", { body })) });
   if (prove.isSuccess)
     return (
       <Text size="sm" mt="xs" role="status">
@@ -24,14 +26,14 @@ export function FreshProof() {
     >
       <Group align="end" mt="xs">
         <PasswordInput
-          label="Your password"
+          label="Your password, or a code of your second step"
           autoComplete="current-password"
-          w={260}
-          value={password}
-          onChange={(event) => setPassword(event.currentTarget.value)}
+          maw={340}
+          value={shown}
+          onChange={(event) => setShown(event.currentTarget.value)}
           error={prove.error?.message}
         />
-        <Button type="submit" loading={prove.isPending} disabled={!password}>
+        <Button type="submit" loading={prove.isPending} disabled={!shown}>
           Show that it is you
         </Button>
       </Group>

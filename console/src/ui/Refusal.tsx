@@ -1,4 +1,4 @@
-import { Alert, Text } from "@mantine/core";
+import { Alert, Anchor, Text } from "@mantine/core";
 import { type ReactNode, useEffect, useRef } from "react";
 import { type Problem, Refused } from "../api";
 import { FreshProof } from "./FreshProof";
@@ -30,6 +30,11 @@ export function Refusal({ of, children }: { of: unknown; children?: ReactNode })
     >
       <Text size="sm">{problem.detail}</Text>
       {problem.code === "proof.stale" && <FreshProof />}
+      {problem.code === "sign-in.too-weak" && (
+        <Anchor href="/account" size="sm">
+          Open your account
+        </Anchor>
+      )}
       {children}
     </Alert>
   );

@@ -12,12 +12,18 @@ public static class SignInCommands
         Description = "The mail address of your account",
     };
 
+    private static readonly Option<string?> Code = new("--code")
+    {
+        Description = "A code of your second step, where your account has one",
+    };
+
     public static void AddTo(RootCommand root)
     {
         var signIn = new Command("sign-in", "Sign in and keep a token on this machine")
         {
             Address,
             Passwords.FromStdin,
+            Code,
         };
         Session.On(signIn, SignInAsync);
         root.Subcommands.Add(signIn);
@@ -41,10 +47,29 @@ public static class SignInCommands
         var address = parsed.GetValue(Address) ?? Ask("Mail address");
         var password = Passwords.Read(parsed, "Password");
         using var client = Session.Anonymous(server);
-        var token = await client.SignInAsync(
-            new ProgramSignInRequest(address, password, workspace, $"aboard on {Environment.MachineName}"),
-            cancellation
+        var wish = new ProgramSignInRequest(
+            address,
+            password,
+            workspace,
+            $"aboard on {Environment.MachineName}",
+            parsed.GetValue(Code)
         );
+        NewToken token;
+        try
+        {
+            token = await client.SignInAsync(wish, cancellation);
+        }
+        catch (RefusedException refused)
+            when (refused.Problem.Code == "second-step.due" && !Console.IsInputRedirected)
+        {
+            token = await client.SignInAsync(
+                wish with
+                {
+                    Code = Ask("Code of your second step"),
+                },
+                cancellation
+            );
+        }
         new Credentials(server.ToString(), workspace, token.Token).Save();
         Session.Say($"Signed in to {workspace} at {server} as {address}. Next: aboard whoami");
         return ExitStatus.Done;

@@ -80,6 +80,17 @@ public static class RuleCommands
         "How many days after the mail it is reminded of, or none"
     );
 
+    private static readonly Option<string?> StrongSignInFrom = new("--strong-sign-in-from")
+    {
+        Description =
+            "The day from which holders of duties need a passkey or a second step, as 2031-03-01, or none",
+    };
+
+    private static readonly Option<string?> ClaimSilence = new("--claim-silence")
+    {
+        Description = "What follows when nobody answers a claim: let-be, take or release",
+    };
+
     public static Command Show() =>
         Commands.Do(
             "rules",
@@ -114,6 +125,8 @@ public static class RuleCommands
                 AllowedDomain,
                 BlockedDomain,
                 ReminderDay,
+                StrongSignInFrom,
+                ClaimSilence,
                 CommonOptions.DryRun,
             ]
         );
@@ -173,6 +186,8 @@ public static class RuleCommands
         AllowedDomain,
         BlockedDomain,
         ReminderDay,
+        StrongSignInFrom,
+        ClaimSilence,
     ];
 
     private static AppearanceView With(WorkspaceView workspace, ParseResult parsed)
@@ -231,6 +246,13 @@ public static class RuleCommands
             ReminderDays =
                 Words(parsed, ReminderDay)?.Select(day => Number(day, ReminderDay.Name)).ToList()
                 ?? rules.ReminderDays,
+            ClaimSilence = parsed.GetValue(ClaimSilence) ?? rules.ClaimSilence,
+            StrongSignInFrom = parsed.GetValue(StrongSignInFrom) switch
+            {
+                null => rules.StrongSignInFrom,
+                None => null,
+                var day => Day(day, StrongSignInFrom.Name),
+            },
         };
 
         Dictionary<string, int> Stays(IReadOnlyDictionary<string, int> before, Option<string[]> option)
@@ -277,10 +299,22 @@ public static class RuleCommands
         Say("allowed domains", Joined(rules.AllowedDomains, "any"));
         Say("blocked domains", Joined(rules.BlockedDomains, None));
         Say(
+            "strong sign-in",
+            rules.StrongSignInFrom is { } from
+                ? $"for holders of duties from {from:yyyy-MM-dd}"
+                : "as everybody likes"
+        );
+        Say("silence to a claim", rules.ClaimSilence ?? "let-be");
+        Say(
             "reminders",
             rules.ReminderDays.Count == 0 ? None : $"after {Joined(rules.ReminderDays, "")} days"
         );
     }
+
+    private static DateOnly Day(string written, string option) =>
+        DateOnly.TryParseExact(written, "yyyy-MM-dd", out var day)
+            ? day
+            : throw new UsageException($"{option}: \"{written}\" is not a day like 2031-03-01.");
 
     private static void Say(string what, string rule) => Console.WriteLine($"{what, -20}{rule}");
 

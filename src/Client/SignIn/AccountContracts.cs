@@ -18,6 +18,33 @@ public sealed record AccountView(
     IReadOnlyList<WayInView> WaysIn,
     IReadOnlyList<SignInView> SignIns,
     IReadOnlyList<ProgramView> Programs
+)
+{
+    /// <summary>The name of the workspace in whose custody the account is; empty for a personal account.</summary>
+    public string Custody { get; init; } = "";
+
+    /// <summary>Since when it is in custody; null for a personal account.</summary>
+    public DateTimeOffset? CustodySince { get; init; }
+
+    /// <summary>The workspaces that ask for custody of the account, and wait for an answer.</summary>
+    public IReadOnlyList<QuestionView> Questions { get; init; } = [];
+
+    /// <summary>How many codes are left for when the device of the second step is not at hand.</summary>
+    public int RecoveryCodesLeft { get; init; }
+}
+
+/// <summary>That a workspace asks for custody of an account.</summary>
+/// <param name="Id">The claim's id.</param>
+/// <param name="Workspace">The short name of the workspace.</param>
+/// <param name="WorkspaceName">Its name.</param>
+/// <param name="Address">The address it is about.</param>
+/// <param name="Deadline">Until when there is time to answer; the instant itself is too late.</param>
+public sealed record QuestionView(
+    Guid Id,
+    string Workspace,
+    string WorkspaceName,
+    string Address,
+    DateTimeOffset Deadline
 );
 
 /// <summary>An address of an account.</summary>
@@ -27,7 +54,7 @@ public sealed record AccountAddressView(string Address, DateTimeOffset? ProvedAt
 
 /// <summary>Something by which the holder of an account signs in.</summary>
 /// <param name="Id">Its id.</param>
-/// <param name="Kind">password or passkey.</param>
+/// <param name="Kind">password, passkey or timecode.</param>
 /// <param name="Label">What its holder calls it; empty where there is only one of its kind.</param>
 /// <param name="MadeAt">When it was made, or last changed.</param>
 /// <param name="LastUsedAt">When it was last used; null for never.</param>
@@ -42,6 +69,7 @@ public sealed record WayInView(
 /// <summary>A browser that is signed in to an account.</summary>
 /// <param name="Id">Its id.</param>
 /// <param name="With">What was shown: password, passkey, mailedlink or mailedcode.</param>
+/// <param name="SecondStep">What was shown besides: timecode or recoverycode; null for nothing.</param>
 /// <param name="Browser">Which browser, in words; empty when it does not say.</param>
 /// <param name="Network">From which network; empty where that says nothing.</param>
 /// <param name="OpenedAt">Since when.</param>
@@ -51,6 +79,7 @@ public sealed record WayInView(
 public sealed record SignInView(
     Guid Id,
     string With,
+    string? SecondStep,
     string Browser,
     string Network,
     DateTimeOffset OpenedAt,
@@ -116,9 +145,43 @@ public sealed record SignInCodeRequest(string Address);
 /// <param name="Code">The code, 8 digits.</param>
 public sealed record SignInByCodeRequest(string Address, string Code);
 
-/// <summary>Shows anew that an account is one's own.</summary>
-/// <param name="Password">Its password.</param>
-public sealed record ProofRequest(string Password);
+/// <summary>Shows anew that an account is one's own: by its password, or by a code of its second step.</summary>
+/// <param name="Password">Its password; null to show a code.</param>
+/// <param name="Code">A time-based code or a recovery code; null to show the password.</param>
+public sealed record ProofRequest(string? Password = null, string? Code = null);
+
+/// <summary>A second step that is offered: nothing is kept until a code made with its key is given back.</summary>
+/// <param name="Key">The key for the device, in the letters of RFC 4648 base 32.</param>
+/// <param name="Address">The same as an <c>otpauth</c> address, as devices read it.</param>
+/// <param name="Png">That address as a QR code: a PNG in base 64.</param>
+/// <param name="State">To be given back with the code within 10 minutes.</param>
+public sealed record SecondStepOffer(string Key, string Address, string Png, string State);
+
+/// <summary>Keeps a second step.</summary>
+/// <param name="State">The state of what was offered.</param>
+/// <param name="Code">The code that the device shows at this moment, 6 digits.</param>
+public sealed record SecondStepRequest(string State, string Code);
+
+/// <summary>Codes for when the device is not at hand; they are shown this once.</summary>
+/// <param name="Codes">Ten codes of 20 hexadecimal digits; each counts once.</param>
+public sealed record RecoveryCodes(IReadOnlyList<string> Codes);
+
+/// <summary>That a sign-in is not through yet.</summary>
+/// <param name="Awaits">What is due: second-step.</param>
+public sealed record SignInAwaits(string Awaits);
+
+/// <summary>The second step of a sign-in.</summary>
+/// <param name="Code">A time-based code, 6 digits, or a recovery code.</param>
+public sealed record SecondStepSignInRequest(string Code);
+
+/// <summary>An address of one's own.</summary>
+/// <param name="Address">The address.</param>
+public sealed record OwnAddressRequest(string Address);
+
+/// <summary>The code that was mailed to an address of one's own.</summary>
+/// <param name="Address">The address.</param>
+/// <param name="Code">The code, 8 digits.</param>
+public sealed record OwnAddressProof(string Address, string Code);
 
 /// <summary>How many sign-ins were closed.</summary>
 /// <param name="Closed">How many.</param>

@@ -10,11 +10,13 @@ public sealed record SignInRequest(string Address, string Password);
 /// <param name="Password">Its password.</param>
 /// <param name="Workspace">The short name of the workspace the token is for.</param>
 /// <param name="Label">What the token is for, shown in the list of tokens.</param>
+/// <param name="Code">A code of the account's second step, where it has one.</param>
 public sealed record ProgramSignInRequest(
     string Address,
     string Password,
     string Workspace,
-    string? Label = null
+    string? Label = null,
+    string? Code = null
 );
 
 /// <summary>A wish for an API token of one's own.</summary>

@@ -29,6 +29,12 @@ public sealed record RulesView(
     /// <summary>Whether somebody waits for approval who comes with another address than the invited one.</summary>
     public bool ApproveOtherAddress { get; init; }
 
+    /// <summary>The first day, inclusive, from which holders of duties get in only with a passkey or a second step; null for never.</summary>
+    public DateOnly? StrongSignInFrom { get; init; }
+
+    /// <summary>What follows when the holder of a claimed account does not answer: let-be, take or release. Absent in a request: let-be.</summary>
+    public string? ClaimSilence { get; init; }
+
     /// <summary>By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> Inviters { get; init; } =
         new Dictionary<string, IReadOnlyList<string>>();

@@ -36,6 +36,9 @@ public sealed record WorkspaceView(
     /// <summary>The duties of whoever asks.</summary>
     public IReadOnlyList<string> Duties { get; init; } = [];
 
+    /// <summary>The first day, inclusive, from which whoever asks needs a passkey or a second step, where they signed in without; null for never.</summary>
+    public DateOnly? StrongSignInFrom { get; init; }
+
     /// <summary>The pages of the console that open to whoever asks, in the order of the work.</summary>
     public IReadOnlyList<string> Pages { get; init; } = [];
 }
@@ -59,7 +62,17 @@ public sealed record OverviewView(
     int WaitingMail,
     IReadOnlyList<Accounts.PersonView> EndingSoon,
     IReadOnlyList<Invitations.InvitationView> ExpiringSoon
-);
+)
+{
+    /// <summary>The first day, inclusive, from which holders of duties need a passkey or a second step; null for never.</summary>
+    public DateOnly? StrongSignInFrom { get; init; }
+
+    /// <summary>How many accounts at proved domains are held personally and were not asked for; 0 for whom it does not concern.</summary>
+    public int HeldPersonally { get; init; }
+
+    /// <summary>Holders of duties who have neither, where that day is set and whoever asks looks after people.</summary>
+    public IReadOnlyList<Accounts.PersonView> WithoutStrongSignIn { get; init; } = [];
+}
 
 /// <summary>One page of a list.</summary>
 /// <typeparam name="T">What is listed.</typeparam>

@@ -15,6 +15,9 @@ public enum ConsolePage
     /// <summary>Who may do what.</summary>
     Access,
 
+    /// <summary>Accounts that people have already, at the workspace's domains.</summary>
+    Accounts,
+
     /// <summary>Whose time ends or has ended.</summary>
     Endings,
 
@@ -42,6 +45,7 @@ public static class ConsolePages
             ConsolePage.Invite => (duties & (Duties.Invite | Duties.Approve)) != Duties.None,
             ConsolePage.People => (duties & (Duties.People | Duties.Access)) != Duties.None,
             ConsolePage.Access => (duties & (Duties.Access | Duties.Seats)) != Duties.None,
+            ConsolePage.Accounts => duties.HasFlag(Duties.Claims),
             ConsolePage.Endings => duties.HasFlag(Duties.People),
             ConsolePage.Record => duties.HasFlag(Duties.Record),
             ConsolePage.Workspace => duties.HasFlag(Duties.Settings),

@@ -1,4 +1,5 @@
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 
 namespace ComeAboard.Core.Workspaces;
@@ -47,6 +48,29 @@ public sealed record HouseRules
     /// <summary>How many days after the first mail an unanswered invitation is reminded of, ascending; empty for never.</summary>
     public IReadOnlyList<int> ReminderDays { get; init; } = [7, 21];
 
+    /// <summary>
+    /// The first day, in the workspace's time zone and inclusive, from which whoever holds a duty gets in only with a passkey
+    /// or a second step; null for never.
+    /// </summary>
+    public DateOnly? StrongSignInFrom { get; init; }
+
+    /// <summary>What follows when the holder of a claimed account does not answer.</summary>
+    public Silence ClaimSilence { get; init; } = Silence.LetBe;
+
+    /// <summary>Refuses, with <c>sign-in.too-weak</c>, somebody with duties who showed too little of who they are.</summary>
+    /// <param name="proof">What they showed.</param>
+    /// <param name="duties">Their duties.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    public Refusal? ForbidsSignIn(Proof proof, Duties duties, DateOnly today) =>
+        StrongSignInFrom <= today && duties != Duties.None && !proof.IsStrong
+            ? new Refusal(
+                "sign-in.too-weak",
+                "Whoever has duties here signs in with a passkey or a second step.",
+                "Add a passkey or set up a second step in your account, then sign in with it.",
+                RefusalSort.NotAllowed
+            )
+            : null;
+
     /// <summary>Reads rules from what somebody wrote; the first fault found is the refusal.</summary>
     /// <param name="wish">What they wrote.</param>
     /// <param name="world">Where names of roles are looked up.</param>
@@ -87,6 +111,8 @@ public sealed record HouseRules
         var longest = wish.LongestAnswerDays ?? (int)InvitationLife.LongestAnswerTime.TotalDays;
         if (longest is < 1 or > 365)
             return OutOfRange("longestAnswerDays", "The longest time to answer", 1, 365);
+        if (!Silences.Read(wish.ClaimSilence).Try(out var silence, out refusal))
+            return refusal;
         return new HouseRules
         {
             LongestAnswerDays = longest,
@@ -100,6 +126,8 @@ public sealed record HouseRules
             AllowedDomains = allowed,
             BlockedDomains = blocked,
             ReminderDays = [.. reminders.Distinct().Order()],
+            StrongSignInFrom = wish.StrongSignInFrom,
+            ClaimSilence = silence,
         };
     }
 
@@ -290,5 +318,7 @@ public sealed record HouseRulesWish(
     IReadOnlyList<string>? ApprovalRoles = null,
     IReadOnlyDictionary<string, IReadOnlyList<string>>? Inviters = null,
     bool ApproveOtherAddress = false,
-    IReadOnlyDictionary<string, int>? UsualStayDays = null
+    IReadOnlyDictionary<string, int>? UsualStayDays = null,
+    DateOnly? StrongSignInFrom = null,
+    string? ClaimSilence = null
 );

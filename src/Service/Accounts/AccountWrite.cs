@@ -43,11 +43,14 @@ public sealed class AccountWrite(
             MadeAt = now,
         };
 
-    /// <summary>Begins a new account with a password, and its history.</summary>
-    public void Begin(AccountRow account, string passwordHash)
+    /// <summary>Begins a new account, and its history.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="passwordHash">Its password as it is kept; null for none.</param>
+    public void Begin(AccountRow account, string? passwordHash)
     {
         rows.Accounts.Add(account);
-        rows.Credentials.Add(PasswordOf(account.Id, passwordHash, now));
+        if (passwordHash is not null)
+            rows.Credentials.Add(PasswordOf(account.Id, passwordHash, now));
         _heads[account.Id] = RecordHead.Empty;
         Note(account.Id, "account.made", ("name", account.Name), ("address", account.Address));
     }

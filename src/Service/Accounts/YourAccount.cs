@@ -2,6 +2,7 @@ using System.Text.Json;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
@@ -18,6 +19,7 @@ public sealed class YourAccount(
     Database database,
     AccountWriter accounts,
     ApiTokens tokens,
+    ClaimAnswers answers,
     TimeProvider clock
 )
 {
@@ -40,7 +42,7 @@ public sealed class YourAccount(
             .ToListAsync();
         var open = await rows
             .Sessions.AsNoTracking()
-            .Where(s => s.AccountId == id && s.ExpiresAt > now)
+            .Where(s => s.AccountId == id && s.ExpiresAt > now && !s.AwaitsStep)
             .OrderByDescending(s => s.SeenAt)
             .ThenByDescending(s => s.Id)
             .ToListAsync();
@@ -70,23 +72,42 @@ public sealed class YourAccount(
             account.Address,
             [.. addresses.OrderByDescending(a => a.Address == account.Address).ThenBy(a => a.Address)],
             [
-                .. ways.Select(c => new WayInView(
-                    c.Id,
-                    c.Kind.ToString().ToLowerInvariant(),
-                    c.Label,
-                    c.MadeAt,
-                    c.LastUsedAt
-                )),
+                .. ways.Where(c => c.Kind != CredentialKind.RecoveryCode)
+                    .Select(c => new WayInView(
+                        c.Id,
+                        c.Kind.ToString().ToLowerInvariant(),
+                        c.Label,
+                        c.MadeAt,
+                        c.LastUsedAt
+                    )),
             ],
             [.. open.Select(s => ViewOf(s, session))],
             programs
-        );
+        )
+        {
+            Custody = account.CustodyId is { } held
+                ? await rows.Workspaces.Where(w => w.Id == held).Select(w => w.Name).FirstAsync()
+                : "",
+            CustodySince = account.CustodySince,
+            Questions =
+            [
+                .. (await answers.WaitingAsync(id)).Select(found => new QuestionView(
+                    found.Row.Id,
+                    found.Workspace.ShortName,
+                    found.Workspace.Name,
+                    found.Row.Address,
+                    found.Row.Deadline!.Value
+                )),
+            ],
+            RecoveryCodesLeft = ways.Count(c => c.Kind == CredentialKind.RecoveryCode),
+        };
     }
 
     private static SignInView ViewOf(SessionRow row, string? session) =>
         new(
             row.Id,
             row.OpenedWith.ToString().ToLowerInvariant(),
+            row.SecondStep?.ToString().ToLowerInvariant(),
             BrowserNames.Of(row.Browser),
             row.Network,
             row.OpenedAt,

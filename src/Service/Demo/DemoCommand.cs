@@ -2,7 +2,9 @@ using System.CommandLine;
 using System.Net;
 using System.Net.Sockets;
 using System.Text.Json;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Mail;
+using ComeAboard.Standins.Dns;
 using ComeAboard.Standins.Mail;
 using ComeAboard.Storage;
 
@@ -27,22 +29,42 @@ public static class DemoCommand
                 "A directory to keep the world in between starts; without it what happened is forgotten each time",
         };
         var json = new Option<bool>("--json") { Description = "Print one JSON line when ready" };
+        var prepare = new Option<bool>("--prepare")
+        {
+            Description = "Only make the world of today, for the next start to take it from the cache",
+        };
         var demo = new Command("demo", "Run the service with the demo world and a stand-in mail server")
         {
             port,
             data,
             json,
+            prepare,
         };
         demo.SetAction(
             (parsed, stop) =>
                 Commands.GuardAsync(() =>
-                    RunAsync(parsed.GetValue(port), parsed.GetValue(data), parsed.GetValue(json), stop)
+                    parsed.GetValue(prepare)
+                        ? RunAsync(0, null, Show.Nothing, stop)
+                        : RunAsync(
+                            parsed.GetValue(port),
+                            parsed.GetValue(data),
+                            parsed.GetValue(json) ? Show.Json : Show.Words,
+                            stop
+                        )
                 )
         );
         return demo;
     }
 
-    private static async Task<int> RunAsync(int port, string? data, bool json, CancellationToken stop)
+    /// <summary>What is said once the world is there; after nothing, it stops.</summary>
+    private enum Show
+    {
+        Words,
+        Json,
+        Nothing,
+    }
+
+    private static async Task<int> RunAsync(int port, string? data, Show show, CancellationToken stop)
     {
         var directory = data is null
             ? Directory.CreateTempSubdirectory("come-aboard-demo-")
@@ -52,17 +74,24 @@ public static class DemoCommand
             if (port == 0)
                 port = FreePort();
             await using var smtp = new SmtpStandin(new Inbox());
-            await using var inbox = await InboxPages.StartAsync(smtp.Inbox, PortBeside(port));
-            var settings = SettingsFor(port, directory.FullName, smtp.Port);
+            await using var dns = new DnsStandin();
+            await using var inbox = await InboxPages.StartAsync(smtp.Inbox, PortBeside(port), dns);
+            var settings = SettingsFor(port, directory.FullName, smtp.Port, dns.Address);
             var (app, token) = await StartAsync(
                 settings,
                 smtp,
-                json ? _ => { } : Console.Error.WriteLine,
+                dns,
+                show is Show.Json ? _ => { } : Console.Error.WriteLine,
                 stop
             );
             await using var running = app;
             var ship = DemoWorld.Load().Workspaces[0];
-            if (json)
+            if (show is Show.Nothing)
+            {
+                await app.StopAsync(stop);
+                return 0;
+            }
+            if (show is Show.Json)
                 Console.WriteLine(
                     JsonSerializer.Serialize(
                         new
@@ -91,6 +120,7 @@ public static class DemoCommand
     private static async Task<(WebApplication, string Token)> StartAsync(
         ServiceSettings settings,
         SmtpStandin smtp,
+        DnsStandin dns,
         Action<string> say,
         CancellationToken stop
     )
@@ -120,6 +150,9 @@ public static class DemoCommand
         var app = ServiceHost.Build(settings);
         await preparing;
         smtp.OnReturn = report => app.Services.GetRequiredService<DeliveryReports>().TakeAsync(report);
+        // The stand-in forgets; what was proved is there to be seen again.
+        foreach (var (domain, value) in await app.Services.GetRequiredService<Domains>().ProvedAsync())
+            dns.Put(domain, value);
         await app.StartAsync(stop);
         token ??= await world.NewTokenAsync(app.Services);
         if (isNew)
@@ -134,13 +167,14 @@ public static class DemoCommand
                 "… areas, resources, roles, groups, organisations, seats (kept: the next start takes seconds) …"
             );
             await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
+            await DemoClaims.MakeAsync(client, app.Services, dns, ship.Administrator.Address.Split('@')[1]);
             if (settings.Engine == Engine.Sqlite)
                 await kept.KeepAsync(settings.OpenDatabase(), smtp.Inbox, token);
         }
         return (app, token);
     }
 
-    private static ServiceSettings SettingsFor(int port, string directory, int smtpPort)
+    private static ServiceSettings SettingsFor(int port, string directory, int smtpPort, IPEndPoint dns)
     {
         var gathered = new Dictionary<string, string?>
         {
@@ -152,6 +186,7 @@ public static class DemoCommand
             ["Mail:Tls"] = "none",
             ["Mail:From"] = "office@lantern-tide.example",
             ["Mail:FirstRetrySeconds"] = "2",
+            ["Dns:Servers"] = dns.ToString(),
             ["Limits:SignInsPerMinute"] = "600",
             ["Log"] = "Warning",
         };
@@ -178,6 +213,7 @@ public static class DemoCommand
                         (everybody in the demo has this password, e.g. teodor@lantern-tide.example,
                          ines.calloway@saltmarsh-university.example)
               Inbox     {inbox.Url}   every mail the demo sends
+              DNS       {inbox.Url}dns   the stand-in name server, where records are put
 
               The client, in another terminal:
                 export ABOARD_SERVER={settings.PublicUrl.ToString().TrimEnd(

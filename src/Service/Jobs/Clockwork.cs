@@ -18,6 +18,7 @@ public sealed class Clockwork(
     WriteGate gate,
     Ending ending,
     InvitationSteps steps,
+    Accounts.Claims claims,
     KeyRotation keys,
     TimeProvider clock,
     ILogger<Clockwork> log
@@ -39,6 +40,7 @@ public sealed class Clockwork(
         while (await ExpireAsync() == AtOnce) { }
         while (await RemindAsync() == AtOnce) { }
         while (await EndAsync() == AtOnce) { }
+        await claims.CatchUpAsync();
     }
 
     /// <inheritdoc/>

@@ -1,6 +1,7 @@
 using System.Globalization;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Invitations;
 
@@ -225,6 +226,163 @@ internal sealed class EnglishPhrases : Phrases
             ["If it was not you, choose another one at once by the link above."]
         );
 
+    public override LetterWords ClaimAsked(
+        string name,
+        string workspace,
+        string by,
+        string address,
+        string reason,
+        Silence silence,
+        string deadline,
+        bool isAgain
+    ) =>
+        new(
+            $"{(isAgain ? "Again: " : "")}{workspace} asks to hold your account",
+            [
+                Greeting(name),
+                $"{by} asks, for {workspace}, that your account {address} comes into its custody: {workspace} has shown that it decides over the addresses at this domain.",
+                .. reason.Length > 0 ? new[] { $"They say why: {reason}" } : [],
+                .. ClaimChanges(workspace),
+                "You can come with everything, come and keep your other workspaces in an account of your own, or decline.",
+            ],
+            [$"There is time to answer until {deadline}. {ClaimSilent(workspace, silence)}"]
+        );
+
+    public override IReadOnlyList<string> ClaimChanges(string workspace) =>
+        [
+            $"{workspace} could then change the name and address of the account, reset its ways in, and pause or close it.",
+            $"It could not sign in as you, nor see or change what you are in other workspaces.",
+        ];
+
+    public override string ClaimSilent(string workspace, Silence silence) =>
+        silence switch
+        {
+            Silence.Take => $"If you do not answer, the account comes into the custody of {workspace}.",
+            Silence.Release =>
+                "If you do not answer, the address is taken from the account; the account itself stays yours, under a stand-in address.",
+            _ => "If you do not answer, nothing changes.",
+        };
+
+    public override LetterWords ClaimTurned(
+        string name,
+        string workspace,
+        string by,
+        string address,
+        ClaimState state,
+        string next
+    ) =>
+        state switch
+        {
+            ClaimState.Taken => new(
+                $"Your account is held by {workspace}",
+                [
+                    Greeting(name),
+                    $"your account {address} is in the custody of {workspace} now.",
+                    .. ClaimChanges(workspace),
+                ],
+                [
+                    by.Length > 0
+                        ? $"If something is unclear, ask {by}."
+                        : $"If something is unclear, ask {workspace}.",
+                ]
+            ),
+            ClaimState.Agreed => new(
+                $"Your answer to {workspace}",
+                [
+                    Greeting(name),
+                    $"you agreed that {address} comes into the custody of {workspace}. It does as soon as {workspace} shows its domain again.",
+                ],
+                ["You need do nothing."]
+            ),
+            ClaimState.Released => new(
+                $"{address} is not an address of your account any more",
+                [
+                    Greeting(name),
+                    $"{workspace} has taken the address {address} back. Your account stays yours, with everything it is in other workspaces; it goes on under {next}.",
+                    "Sign in with that and your password, or with a passkey, and set an address of your own.",
+                ],
+                ["This mail is the last one to the old address."]
+            ),
+            ClaimState.Unanswered => new(
+                $"The question of {workspace} is over",
+                [
+                    Greeting(name),
+                    $"the time to answer is over, and nothing has changed: {address} stays yours.",
+                ],
+                ["You may be asked again."]
+            ),
+            _ => new(
+                $"{workspace} has withdrawn its question",
+                [Greeting(name), $"{address} is a personal account; {workspace} does not hold it."],
+                ["You need do nothing."]
+            ),
+        };
+
+    public override LetterWords AccountMade(string name, string workspace, string by, string address) =>
+        new(
+            $"Your account at {workspace}",
+            [
+                Greeting(name),
+                $"{by} has made an account for you, {address}. It is in the custody of {workspace}. Choose a password for it, which nobody else knows.",
+            ],
+            ["The link counts for 14 days, once."]
+        );
+
+    public override LetterWords AddressCode(string name, string address, string code) =>
+        new(
+            "Your code for another address",
+            [
+                Greeting(name),
+                $"give this code on the page on which you asked for it, and it is shown that {address} is yours:",
+            ],
+            ["The code counts for 10 minutes.", "If you did not ask for it, give it to nobody."]
+        )
+        {
+            Code = code,
+        };
+
+    public override LetterWords DomainTurned(
+        string name,
+        string workspace,
+        string domain,
+        DomainTurn turn,
+        string lostBy
+    ) =>
+        turn switch
+        {
+            DomainTurn.Proved or DomainTurn.Back => new(
+                $"{domain} is proved",
+                [
+                    Greeting(name),
+                    $"it is shown that {domain} belongs to {workspace}. Accounts at it can be held by the workspace.",
+                ],
+                ["Leave the record in DNS where it is: it is looked at again and again."]
+            ),
+            DomainTurn.Lost => new(
+                $"The proof of {domain} is lost",
+                [
+                    Greeting(name),
+                    $"for 14 days DNS has not shown any more that {domain} belongs to {workspace}. Accounts at it stay as they are, but {workspace} can do nothing to them until it is shown again.",
+                ],
+                ["Put the record back; the domain is looked at by itself."]
+            ),
+            _ => new(
+                $"{domain} is not shown any more",
+                [
+                    Greeting(name),
+                    $"DNS does not show any more that {domain} belongs to {workspace}. If that lasts until {lostBy}, {workspace} can do nothing more to the accounts it holds there.",
+                ],
+                ["Put the record back; the domain is looked at by itself."]
+            ),
+        };
+
+    public override LetterWords WayInChanged(string name, string what, string at) =>
+        new(
+            "Signing in to your account has changed",
+            [Greeting(name), $"on {at} this happened to your account:", what],
+            ["If it was not you, choose another password at once and look at what else is there."]
+        );
+
     public override LetterWords TakenBack(string name, string workspace) =>
         new(
             $"Taken back: {workspace}",
@@ -357,6 +515,60 @@ internal sealed class EnglishPhrases : Phrases
             KeepLanguage = "Change",
             LanguageHow = "In this language you are written to, by every workspace you are in.",
             StoredAboutYou = "Everything that is stored about you, as one file",
+            SeeDomains = "See the domains",
+            SecondStep = "Second step",
+            StepHow = "Give the code that your device shows now, or one of your recovery codes.",
+            SignInAnew = "Sign in anew",
+            RecoveryCodes = "Recovery codes",
+            RecoveryCodesHow =
+                "Keep these where nobody else finds them. Each counts once in place of a code, when your device is not at hand. They are shown only now.",
+            CodesKept = "I have kept them",
+            SecondStepHow =
+                "Read this picture with an app for one-time codes, then give the code it shows. From then on, signing in asks for such a code besides.",
+            SecondStepQr = "The key as a QR code; it stands below in letters, too",
+            SecondStepKey = "Or type this key:",
+            CodeShown = "The code it shows now",
+            SetUpSecondStep = "Set up the second step",
+            CodesOfTheMoment = "Time-based codes",
+            SecondStepNone =
+                "Signing in with your password or a mailed code takes one step. A second one, from a device of yours, keeps out whoever has come by the first.",
+            RecoveryCodesLeft = "Recovery codes left: {0}",
+            NewRecoveryCodes = "Make new codes",
+            OrCode = "Or a code of your second step",
+            ConfirmWithPasskey = "Show a passkey",
+            ClaimAnswer = "Read and answer",
+            ClaimTitle = "{0} asks to hold your account",
+            ClaimAsks = "{0} asks, for {1}, that your account {2} comes into its custody.",
+            ClaimReason = "Why: {0}",
+            ClaimUntil = "There is time to answer until {0}.",
+            ClaimElsewhere = "The account is in other workspaces, too: {0}. What you are there stays.",
+            ClaimCome = "Come with everything",
+            ClaimComeHow = "The account comes into custody as it is.",
+            ClaimKeep = "Come, and keep the rest elsewhere",
+            ClaimKeepHow =
+                "Your other workspaces go to a second account of your own, under another address of yours, with the same password.",
+            ClaimKeepAddress = "Your other address",
+            ClaimSendCode = "Mail a code to it",
+            ClaimDecline = "Decline",
+            ClaimDeclineHow =
+                "Nothing changes. The workspace may ask again after 14 days, or take back the address alone.",
+            ClaimSignIn = "To answer, sign in with the account that is asked.",
+            ClaimWait = "Questions to you",
+            ClaimHeld = "This account is in the custody of {0}, since {1}.",
+            ClaimDoneTaken = "Your account is in the custody of {0} now.",
+            ClaimDoneAgreed =
+                "You agreed. The account comes into the custody of {0} as soon as its domain is shown again.",
+            ClaimDoneDeclined = "You declined. Nothing has changed.",
+            ClaimOver = "This question is over.",
+            SetUpAccount = "Set up the account",
+            SheetTitle = "An account for {0}",
+            SheetHow =
+                "Read this picture with a telephone, or type the address below it, and choose a password for your account {0}. Nobody else knows it, nor asks for it.",
+            SheetUntil = "This counts once, until {0}. Keep the sheet to yourself until then.",
+            MakeMain = "Make it the main one",
+            AddressCodeSent = "If {0} is yours, a code is there now. Give it here.",
+            AddAddress = "Add the address",
+            AnotherAddress = "Another address of yours",
             SignInWithPasskey = "Sign in with a passkey",
             PasskeyBrokenOff = "That was broken off, or this device has no passkey for this place.",
             PasskeyNamed = "Passkey: {0}",
@@ -368,7 +580,7 @@ internal sealed class EnglishPhrases : Phrases
                 "With a passkey you sign in by what unlocks your device. It answers this page alone, so that no other can ask it of you.",
             ConfirmTitle = "Is it you?",
             ConfirmHow =
-                "It is more than 10 minutes since you showed that this account is yours. Give its password to go on.",
+                "It is more than 10 minutes since you showed that this account is yours. Show it again to go on.",
             Confirm = "Go on",
             CodeInstead = "Mail me a code instead",
             SignInCodeSent =

@@ -1,6 +1,7 @@
 using System.Globalization;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Invitations;
 
@@ -254,6 +255,165 @@ internal sealed class GermanPhrases : Phrases
             ["Wenn Sie es nicht waren, wählen Sie über den Link oben sofort ein anderes."]
         );
 
+    public override LetterWords ClaimAsked(
+        string name,
+        string workspace,
+        string by,
+        string address,
+        string reason,
+        Silence silence,
+        string deadline,
+        bool isAgain
+    ) =>
+        new(
+            $"{(isAgain ? "Noch einmal: " : "")}{workspace} möchte Ihr Konto verwalten",
+            [
+                Greeting(name),
+                $"{by} bittet für {workspace} darum, dass Ihr Konto {address} in dessen Obhut kommt: {workspace} hat gezeigt, dass es über die Adressen dieser Domain bestimmt.",
+                .. reason.Length > 0 ? new[] { $"Als Grund wird genannt: {reason}" } : [],
+                .. ClaimChanges(workspace),
+                "Sie können mit allem kommen, kommen und Ihre anderen Arbeitsbereiche in einem eigenen Konto behalten, oder ablehnen.",
+            ],
+            [$"Sie können bis {deadline} antworten. {ClaimSilent(workspace, silence)}"]
+        );
+
+    public override IReadOnlyList<string> ClaimChanges(string workspace) =>
+        [
+            $"{workspace} könnte dann Namen und Adresse des Kontos ändern, seine Zugangswege zurücksetzen und es anhalten oder schließen.",
+            "Es könnte sich nicht als Sie anmelden und nicht sehen oder ändern, was Sie in anderen Arbeitsbereichen sind.",
+        ];
+
+    public override string ClaimSilent(string workspace, Silence silence) =>
+        silence switch
+        {
+            Silence.Take => $"Wenn Sie nicht antworten, kommt das Konto in die Obhut von {workspace}.",
+            Silence.Release =>
+                "Wenn Sie nicht antworten, wird dem Konto die Adresse genommen; das Konto selbst bleibt Ihres, unter einer Ersatzadresse.",
+            _ => "Wenn Sie nicht antworten, ändert sich nichts.",
+        };
+
+    public override LetterWords ClaimTurned(
+        string name,
+        string workspace,
+        string by,
+        string address,
+        ClaimState state,
+        string next
+    ) =>
+        state switch
+        {
+            ClaimState.Taken => new(
+                $"Ihr Konto ist in der Obhut von {workspace}",
+                [
+                    Greeting(name),
+                    $"Ihr Konto {address} ist jetzt in der Obhut von {workspace}.",
+                    .. ClaimChanges(workspace),
+                ],
+                [
+                    by.Length > 0
+                        ? $"Wenn etwas unklar ist, fragen Sie {by}."
+                        : $"Wenn etwas unklar ist, fragen Sie {workspace}.",
+                ]
+            ),
+            ClaimState.Agreed => new(
+                $"Ihre Antwort an {workspace}",
+                [
+                    Greeting(name),
+                    $"Sie haben zugestimmt, dass {address} in die Obhut von {workspace} kommt. Das geschieht, sobald {workspace} seine Domain wieder nachweist.",
+                ],
+                ["Sie brauchen nichts zu tun."]
+            ),
+            ClaimState.Released => new(
+                $"{address} ist keine Adresse Ihres Kontos mehr",
+                [
+                    Greeting(name),
+                    $"{workspace} hat die Adresse {address} zurückgenommen. Ihr Konto bleibt Ihres, mit allem, was es in anderen Arbeitsbereichen ist; es heißt jetzt {next}.",
+                    "Melden Sie sich damit und mit Ihrem Passwort an, oder mit einem Passkey, und legen Sie eine eigene Adresse fest.",
+                ],
+                ["Diese Mail ist die letzte an die alte Adresse."]
+            ),
+            ClaimState.Unanswered => new(
+                $"Die Frage von {workspace} ist erledigt",
+                [
+                    Greeting(name),
+                    $"die Zeit für eine Antwort ist vorbei, und nichts hat sich geändert: {address} bleibt Ihres.",
+                ],
+                ["Man kann Sie wieder fragen."]
+            ),
+            _ => new(
+                $"{workspace} hat seine Frage zurückgezogen",
+                [Greeting(name), $"{address} ist ein persönliches Konto; {workspace} verwaltet es nicht."],
+                ["Sie brauchen nichts zu tun."]
+            ),
+        };
+
+    public override LetterWords AccountMade(string name, string workspace, string by, string address) =>
+        new(
+            $"Ihr Konto bei {workspace}",
+            [
+                Greeting(name),
+                $"{by} hat ein Konto für Sie angelegt, {address}. Es ist in der Obhut von {workspace}. Wählen Sie ein Passwort dafür, das niemand sonst kennt.",
+            ],
+            ["Der Link gilt 14 Tage, einmal."]
+        );
+
+    public override LetterWords AddressCode(string name, string address, string code) =>
+        new(
+            "Ihr Code für eine andere Adresse",
+            [
+                Greeting(name),
+                $"geben Sie diesen Code auf der Seite an, auf der Sie ihn verlangt haben, und es ist gezeigt, dass {address} Ihnen gehört:",
+            ],
+            ["Der Code gilt 10 Minuten.", "Wenn Sie ihn nicht verlangt haben, geben Sie ihn niemandem."]
+        )
+        {
+            Code = code,
+        };
+
+    public override LetterWords DomainTurned(
+        string name,
+        string workspace,
+        string domain,
+        DomainTurn turn,
+        string lostBy
+    ) =>
+        turn switch
+        {
+            DomainTurn.Proved or DomainTurn.Back => new(
+                $"{domain} ist nachgewiesen",
+                [
+                    Greeting(name),
+                    $"es ist gezeigt, dass {domain} zu {workspace} gehört. Konten dort können vom Arbeitsbereich verwaltet werden.",
+                ],
+                ["Lassen Sie den Eintrag im DNS, wo er ist: Er wird immer wieder angesehen."]
+            ),
+            DomainTurn.Lost => new(
+                $"Der Nachweis für {domain} ist verloren",
+                [
+                    Greeting(name),
+                    $"seit 14 Tagen zeigt das DNS nicht mehr, dass {domain} zu {workspace} gehört. Die Konten dort bleiben, wie sie sind, aber {workspace} kann nichts mehr an ihnen ändern, bis es wieder gezeigt ist.",
+                ],
+                ["Setzen Sie den Eintrag wieder ein; die Domain wird von selbst angesehen."]
+            ),
+            _ => new(
+                $"{domain} wird nicht mehr gezeigt",
+                [
+                    Greeting(name),
+                    $"das DNS zeigt nicht mehr, dass {domain} zu {workspace} gehört. Bleibt das bis {lostBy} so, kann {workspace} an den Konten, die es dort verwaltet, nichts mehr ändern.",
+                ],
+                ["Setzen Sie den Eintrag wieder ein; die Domain wird von selbst angesehen."]
+            ),
+        };
+
+    public override LetterWords WayInChanged(string name, string what, string at) =>
+        new(
+            "Das Anmelden an Ihrem Konto hat sich geändert",
+            [Greeting(name), $"am {at} ist mit Ihrem Konto Folgendes geschehen:", what],
+            [
+                "Wenn Sie es nicht waren, wählen Sie sofort ein anderes Passwort, und sehen Sie nach, was sonst da ist.",
+            ]
+        );
+
     public override LetterWords TakenBack(string name, string workspace) =>
         new(
             $"Zurückgenommen: {workspace}",
@@ -490,6 +650,62 @@ internal sealed class GermanPhrases : Phrases
             KeepLanguage = "Ändern",
             LanguageHow = "In dieser Sprache schreibt Ihnen jeder Arbeitsbereich, in dem Sie sind.",
             StoredAboutYou = "Alles, was über Sie gespeichert ist, als eine Datei",
+            SeeDomains = "Die Domains ansehen",
+            SecondStep = "Zweiter Schritt",
+            StepHow =
+                "Geben Sie den Code an, den Ihr Gerät jetzt zeigt, oder einen Ihrer Wiederherstellungscodes.",
+            SignInAnew = "Neu anmelden",
+            RecoveryCodes = "Wiederherstellungscodes",
+            RecoveryCodesHow =
+                "Bewahren Sie diese Codes dort auf, wo sie sonst niemand findet. Jeder gilt einmal anstelle eines Codes, wenn Ihr Gerät nicht zur Hand ist. Sie werden nur jetzt gezeigt.",
+            CodesKept = "Ich habe sie aufbewahrt",
+            SecondStepHow =
+                "Lesen Sie dieses Bild mit einer App für Einmalcodes ein, und geben Sie dann den Code an, den sie zeigt. Von da an wird beim Anmelden zusätzlich ein solcher Code verlangt.",
+            SecondStepQr = "Der Schlüssel als QR-Code; er steht auch darunter in Buchstaben",
+            SecondStepKey = "Oder tippen Sie diesen Schlüssel ab:",
+            CodeShown = "Der Code, den sie jetzt zeigt",
+            SetUpSecondStep = "Zweiten Schritt einrichten",
+            CodesOfTheMoment = "Zeitbasierte Codes",
+            SecondStepNone =
+                "Mit Ihrem Passwort oder einem zugesandten Code melden Sie sich in einem Schritt an. Ein zweiter, von einem Gerät in Ihrer Hand, hält draußen, wer an den ersten gekommen ist.",
+            RecoveryCodesLeft = "Übrige Wiederherstellungscodes: {0}",
+            NewRecoveryCodes = "Neue Codes erzeugen",
+            OrCode = "Oder ein Code Ihres zweiten Schritts",
+            ConfirmWithPasskey = "Passkey zeigen",
+            ClaimAnswer = "Lesen und antworten",
+            ClaimTitle = "{0} möchte Ihr Konto verwalten",
+            ClaimAsks = "{0} bittet für {1} darum, dass Ihr Konto {2} in dessen Obhut kommt.",
+            ClaimReason = "Grund: {0}",
+            ClaimUntil = "Sie können bis {0} antworten.",
+            ClaimElsewhere =
+                "Das Konto ist auch in anderen Arbeitsbereichen: {0}. Was Sie dort sind, bleibt.",
+            ClaimCome = "Mit allem kommen",
+            ClaimComeHow = "Das Konto kommt in Obhut, wie es ist.",
+            ClaimKeep = "Kommen und den Rest anderswo behalten",
+            ClaimKeepHow =
+                "Ihre anderen Arbeitsbereiche kommen in ein zweites, eigenes Konto unter einer anderen Adresse von Ihnen, mit demselben Passwort.",
+            ClaimKeepAddress = "Ihre andere Adresse",
+            ClaimSendCode = "Einen Code dorthin schicken",
+            ClaimDecline = "Ablehnen",
+            ClaimDeclineHow =
+                "Nichts ändert sich. Der Arbeitsbereich kann nach 14 Tagen wieder fragen oder allein die Adresse zurücknehmen.",
+            ClaimSignIn = "Um zu antworten, melden Sie sich mit dem Konto an, das gefragt ist.",
+            ClaimWait = "Fragen an Sie",
+            ClaimHeld = "Dieses Konto ist in der Obhut von {0}, seit {1}.",
+            ClaimDoneTaken = "Ihr Konto ist jetzt in der Obhut von {0}.",
+            ClaimDoneAgreed =
+                "Sie haben zugestimmt. Das Konto kommt in die Obhut von {0}, sobald dessen Domain wieder nachgewiesen ist.",
+            ClaimDoneDeclined = "Sie haben abgelehnt. Nichts hat sich geändert.",
+            ClaimOver = "Diese Frage ist erledigt.",
+            SetUpAccount = "Konto einrichten",
+            SheetTitle = "Ein Konto für {0}",
+            SheetHow =
+                "Lesen Sie dieses Bild mit einem Telefon ein, oder tippen Sie die Adresse darunter ab, und wählen Sie ein Passwort für Ihr Konto {0}. Niemand sonst kennt es oder fragt danach.",
+            SheetUntil = "Das gilt einmal, bis {0}. Geben Sie das Blatt bis dahin nicht aus der Hand.",
+            MakeMain = "Zur Hauptadresse machen",
+            AddressCodeSent = "Wenn {0} Ihnen gehört, liegt dort jetzt ein Code. Geben Sie ihn hier an.",
+            AddAddress = "Adresse hinzufügen",
+            AnotherAddress = "Eine weitere Adresse von Ihnen",
             SignInWithPasskey = "Mit einem Passkey anmelden",
             PasskeyBrokenOff = "Das wurde abgebrochen, oder dieses Gerät hat keinen Passkey für diesen Ort.",
             PasskeyNamed = "Passkey: {0}",
@@ -501,7 +717,7 @@ internal sealed class GermanPhrases : Phrases
                 "Mit einem Passkey melden Sie sich mit dem an, womit Sie Ihr Gerät entsperren. Er antwortet nur dieser Seite, sodass keine andere ihn Ihnen entlocken kann.",
             ConfirmTitle = "Sind Sie es?",
             ConfirmHow =
-                "Es ist mehr als 10 Minuten her, dass Sie gezeigt haben, dass dieses Konto Ihnen gehört. Geben Sie sein Passwort an, um fortzufahren.",
+                "Es ist mehr als 10 Minuten her, dass Sie gezeigt haben, dass dieses Konto Ihnen gehört. Zeigen Sie es noch einmal, um fortzufahren.",
             Confirm = "Weiter",
             CodeInstead = "Stattdessen einen Code zuschicken",
             SignInCodeSent =

@@ -14,6 +14,78 @@ public static class HistoryPhrases
             "Sie haben die Einladung zu {workspace} angenommen."
         ),
         ["account.signed-in"] = ("You signed in, {with}.", "Sie haben sich angemeldet, {with}."),
+        ["account.claim.asked"] = (
+            "{by} asked, for {workspace}, that {address} comes into its custody.",
+            "{by} hat für {workspace} gebeten, dass {address} in dessen Obhut kommt."
+        ),
+        ["account.claim.agreed"] = (
+            "You agreed that {address} comes into the custody of {workspace}.",
+            "Sie haben zugestimmt, dass {address} in die Obhut von {workspace} kommt."
+        ),
+        ["account.claim.declined"] = (
+            "You declined that {address} comes into the custody of {workspace}.",
+            "Sie haben abgelehnt, dass {address} in die Obhut von {workspace} kommt."
+        ),
+        ["account.claim.taken"] = (
+            "{address} came into the custody of {workspace}.",
+            "{address} kam in die Obhut von {workspace}."
+        ),
+        ["account.claim.released"] = (
+            "{workspace} took the address {address} back.",
+            "{workspace} hat die Adresse {address} zurückgenommen."
+        ),
+        ["account.claim.dropped"] = (
+            "{workspace} withdrew its question, or gave custody up.",
+            "{workspace} hat seine Frage zurückgezogen oder die Obhut aufgegeben."
+        ),
+        ["account.claim.unanswered"] = (
+            "The time to answer {workspace} was over; nothing changed.",
+            "Die Zeit, {workspace} zu antworten, war vorbei; nichts hat sich geändert."
+        ),
+        ["account.held"] = (
+            "{by} made it, in the custody of {workspace}.",
+            "{by} hat es angelegt, in der Obhut von {workspace}."
+        ),
+        ["account.reset"] = (
+            "{by} removed, for {workspace}: {ways}. All sign-ins were closed.",
+            "{by} hat für {workspace} entfernt: {ways}. Alle Anmeldungen wurden beendet."
+        ),
+        ["account.address-changed"] = (
+            "The main address was changed from {before} to {after}.",
+            "Die Hauptadresse wurde von {before} auf {after} geändert."
+        ),
+        ["account.address-removed"] = (
+            "The address {address} was removed.",
+            "Die Adresse {address} wurde entfernt."
+        ),
+        ["account.split"] = (
+            "Your other workspaces went to an account of your own, {address}.",
+            "Ihre anderen Arbeitsbereiche kamen in ein eigenes Konto, {address}."
+        ),
+        ["account.split-from"] = (
+            "This account took over the other workspaces of {address}.",
+            "Dieses Konto hat die anderen Arbeitsbereiche von {address} übernommen."
+        ),
+        ["account.signed-in-twofold"] = (
+            "You signed in, {with}, and {second}.",
+            "Sie haben sich angemeldet, {with} und {second}."
+        ),
+        ["account.second-step-added"] = (
+            "A second step was set up: signing in asks for a code besides.",
+            "Ein zweiter Schritt wurde eingerichtet: Beim Anmelden wird zusätzlich ein Code verlangt."
+        ),
+        ["account.second-step-removed"] = (
+            "The second step was removed, with its recovery codes.",
+            "Der zweite Schritt wurde entfernt, mit seinen Wiederherstellungscodes."
+        ),
+        ["account.recovery-codes-made"] = (
+            "New recovery codes were made; the ones before do not count any more.",
+            "Neue Wiederherstellungscodes wurden erzeugt; die bisherigen gelten nicht mehr."
+        ),
+        ["account.recovery-code-used"] = (
+            "A recovery code was used; {left} are left.",
+            "Ein Wiederherstellungscode wurde benutzt; {left} sind übrig."
+        ),
         ["account.sign-in-closed"] = (
             "The sign-in of {browser} was closed.",
             "Die Anmeldung von {browser} wurde beendet."
@@ -65,6 +137,8 @@ public static class HistoryPhrases
         ["password"] = ("with the password", "mit dem Passwort"),
         ["passkey"] = ("with a passkey", "mit einem Passkey"),
         ["mailedcode"] = ("with a mailed code", "mit einem zugesandten Code"),
+        ["timecode"] = ("with a time-based code", "mit einem zeitbasierten Code"),
+        ["recoverycode"] = ("with a recovery code", "mit einem Wiederherstellungscode"),
         ["mailedlink"] = ("by a mailed link", "über einen zugesandten Link"),
     };
 
@@ -93,7 +167,7 @@ public static class HistoryPhrases
     private static string Word(string language, string name, string value) =>
         name switch
         {
-            "with" => Way(language, value),
+            "with" or "second" => Way(language, value),
             "after" when value.Length == 2 => System
                 .Globalization.CultureInfo.GetCultureInfo(value)
                 .NativeName,

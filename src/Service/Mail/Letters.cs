@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Invitations;
@@ -269,6 +270,116 @@ public static class Letters
         var words = phrases.PasswordChanged(account.Name, phrases.Instant(at, workspace.Zone)) with
         {
             Action = phrases.Page.Forgotten,
+            Link = link,
+        };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
+    /// <summary>The question to the holder of an account whether it comes into a workspace's custody.</summary>
+    public static Letter ClaimAsked(
+        AccountRow account,
+        WorkspaceRow workspace,
+        ClaimRow claim,
+        string link,
+        bool isAgain
+    )
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.ClaimAsked(
+            account.Name,
+            workspace.Name,
+            claim.AskedByName,
+            claim.Address,
+            claim.Reason,
+            claim.Silence,
+            phrases.Instant(claim.Deadline!.Value, workspace.Zone),
+            isAgain
+        ) with
+        {
+            Action = phrases.Page.ClaimAnswer,
+            Link = link,
+        };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
+    /// <summary>That an account was made for somebody, with the link that sets it up.</summary>
+    public static Letter AccountMade(AccountRow account, WorkspaceRow workspace, string by, string link)
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.AccountMade(account.Name, workspace.Name, by, account.Address) with
+        {
+            Action = phrases.Page.SetUpAccount,
+            Link = link,
+        };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
+    /// <summary>What became of that question.</summary>
+    public static Letter ClaimTurned(AccountRow account, WorkspaceRow workspace, ClaimRow claim, string link)
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.ClaimTurned(
+            account.Name,
+            workspace.Name,
+            claim.AskedByName,
+            claim.Address,
+            claim.State,
+            account.Address
+        ) with
+        {
+            Action = phrases.Page.YourAccount,
+            Link = link,
+        };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
+    /// <summary>A code that shows another address to be the holder's own.</summary>
+    public static Letter AddressCode(
+        AccountRow account,
+        WorkspaceRow workspace,
+        string address,
+        string code
+    ) =>
+        LayOut(
+            Phrases.Of(account.Language).AddressCode(account.Name, address, code),
+            workspace,
+            account.Name,
+            account.Language
+        );
+
+    /// <summary>What became of the proof of a mail domain.</summary>
+    public static Letter DomainTurned(
+        MemberRow member,
+        WorkspaceRow workspace,
+        string domain,
+        DomainTurn turn,
+        DateTimeOffset? lostAt,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        var by = lostAt is { } at ? phrases.Instant(at, workspace.Zone) : "";
+        var words = phrases.DomainTurned(member.Name, workspace.Name, domain, turn, by) with
+        {
+            Action = phrases.Page.SeeDomains,
+            Link = link,
+        };
+        return LayOut(words, workspace, member.Name, workspace.Language);
+    }
+
+    /// <summary>That something by which one signs in was added or removed.</summary>
+    public static Letter WayInChanged(
+        AccountRow account,
+        WorkspaceRow workspace,
+        string what,
+        DateTimeOffset at,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.WayInChanged(account.Name, what, phrases.Instant(at, workspace.Zone)) with
+        {
+            Action = phrases.Page.YourAccount,
             Link = link,
         };
         return LayOut(words, workspace, account.Name, account.Language);

@@ -1,5 +1,6 @@
 using System.Globalization;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Invitations;
 
@@ -91,6 +92,40 @@ public abstract class Phrases
     public abstract LetterWords SignInCode(string name, string code);
     public abstract LetterWords ProveAddress(string name, string address);
     public abstract LetterWords PasswordChanged(string name, string at);
+    public abstract LetterWords ClaimAsked(
+        string name,
+        string workspace,
+        string by,
+        string address,
+        string reason,
+        Silence silence,
+        string deadline,
+        bool isAgain
+    );
+    public abstract LetterWords ClaimTurned(
+        string name,
+        string workspace,
+        string by,
+        string address,
+        ClaimState state,
+        string next
+    );
+    public abstract LetterWords AccountMade(string name, string workspace, string by, string address);
+    public abstract LetterWords AddressCode(string name, string address, string code);
+
+    /// <summary>What changes for the holder of an account that comes into a workspace's custody.</summary>
+    public abstract IReadOnlyList<string> ClaimChanges(string workspace);
+
+    /// <summary>What follows when nobody answers a claim.</summary>
+    public abstract string ClaimSilent(string workspace, Silence silence);
+    public abstract LetterWords DomainTurned(
+        string name,
+        string workspace,
+        string domain,
+        DomainTurn turn,
+        string lostBy
+    );
+    public abstract LetterWords WayInChanged(string name, string what, string at);
     public abstract LetterWords TakenBack(string name, string workspace);
     public abstract LetterWords Declined(string inviter, string address, string workspace, No no);
     public abstract LetterWords Ended(string name, string workspace, string asKind);
@@ -188,6 +223,53 @@ public sealed record PageWords
     public required string KeepLanguage { get; init; }
     public required string LanguageHow { get; init; }
     public required string StoredAboutYou { get; init; }
+    public required string SeeDomains { get; init; }
+    public required string SecondStep { get; init; }
+    public required string StepHow { get; init; }
+    public required string SignInAnew { get; init; }
+    public required string RecoveryCodes { get; init; }
+    public required string RecoveryCodesHow { get; init; }
+    public required string CodesKept { get; init; }
+    public required string SecondStepHow { get; init; }
+    public required string SecondStepQr { get; init; }
+    public required string SecondStepKey { get; init; }
+    public required string CodeShown { get; init; }
+    public required string SetUpSecondStep { get; init; }
+    public required string CodesOfTheMoment { get; init; }
+    public required string SecondStepNone { get; init; }
+    public required string RecoveryCodesLeft { get; init; }
+    public required string NewRecoveryCodes { get; init; }
+    public required string OrCode { get; init; }
+    public required string ConfirmWithPasskey { get; init; }
+    public required string ClaimAnswer { get; init; }
+    public required string ClaimTitle { get; init; }
+    public required string ClaimAsks { get; init; }
+    public required string ClaimReason { get; init; }
+    public required string ClaimUntil { get; init; }
+    public required string ClaimElsewhere { get; init; }
+    public required string ClaimCome { get; init; }
+    public required string ClaimComeHow { get; init; }
+    public required string ClaimKeep { get; init; }
+    public required string ClaimKeepHow { get; init; }
+    public required string ClaimKeepAddress { get; init; }
+    public required string ClaimSendCode { get; init; }
+    public required string ClaimDecline { get; init; }
+    public required string ClaimDeclineHow { get; init; }
+    public required string ClaimSignIn { get; init; }
+    public required string ClaimWait { get; init; }
+    public required string ClaimHeld { get; init; }
+    public required string ClaimDoneTaken { get; init; }
+    public required string ClaimDoneAgreed { get; init; }
+    public required string ClaimDoneDeclined { get; init; }
+    public required string ClaimOver { get; init; }
+    public required string SetUpAccount { get; init; }
+    public required string SheetTitle { get; init; }
+    public required string SheetHow { get; init; }
+    public required string SheetUntil { get; init; }
+    public required string MakeMain { get; init; }
+    public required string AddressCodeSent { get; init; }
+    public required string AddAddress { get; init; }
+    public required string AnotherAddress { get; init; }
     public required string SignInWithPasskey { get; init; }
     public required string PasskeyBrokenOff { get; init; }
     public required string PasskeyNamed { get; init; }

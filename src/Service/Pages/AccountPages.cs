@@ -36,6 +36,12 @@ public enum PasswordAsks
     Address = 1,
     Old = 2,
     New = 4,
+
+    /// <summary>A code of the second step, in place of the old password.</summary>
+    Code = 8,
+
+    /// <summary>A passkey, in place of the old password.</summary>
+    Passkey = 16,
 }
 
 /// <summary>The pages on which somebody looks after their own way in: a forgotten password, a new one, a proved address.</summary>
@@ -93,8 +99,10 @@ public static class AccountPages
     {
         if (!(await passwords.ResetAsync(secret, form["password"], Via)).Try(out var shown, out var refusal))
             return Reset(http, secret, refusal, refusal.Field != "password");
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
-        return Results.Redirect("/places");
+        return SecondStepPages.Onward(
+            await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
+            "/places"
+        );
     }
 
     private static IResult Reset(HttpContext http, string secret, Refusal? refusal, bool isClosed)

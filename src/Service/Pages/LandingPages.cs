@@ -105,8 +105,10 @@ public static class LandingPages
             )
         )
             return await LandingAsync(http, secret, answering, refusal);
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
-        return Results.Redirect($"/i/{secret}");
+        return SecondStepPages.Onward(
+            await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
+            $"/i/{secret}"
+        );
     }
 
     private static async Task<IResult> SignOutAtLandingAsync(

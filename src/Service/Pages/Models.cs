@@ -123,7 +123,11 @@ public sealed record AccountModel(
     Refusal? Refusal,
     string Language,
     FormToken Token
-);
+)
+{
+    /// <summary>The address a code was just mailed to, which is asked for; null for none.</summary>
+    public string? CodeFor { get; init; }
+}
 
 /// <summary>A person's own page.</summary>
 public sealed record PlacesModel(MeView Me, string Language, FormToken Token);

@@ -1,3 +1,4 @@
+using ComeAboard.Client.SignIn;
 using ComeAboard.Core;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Http;
@@ -19,7 +20,11 @@ public static class OwnAccountPages
         pages.MapPost("/account/close-others", CloseOthersAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/language", SpeakAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/withdraw", WithdrawAsync).LimitedBy(Limits.SigningIn);
-        pages.MapGet("/confirm", (string? next, HttpContext http) => Confirm(http, next, null));
+        pages.MapPost("/account/addresses/code", SendCodeAsync).LimitedBy(Limits.Codes);
+        pages.MapPost("/account/addresses/add", AddAddressAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/addresses/main", MakeMainAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/addresses/remove", RemoveAddressAsync).LimitedBy(Limits.SigningIn);
+        pages.MapGet("/confirm", (string? next, HttpContext http) => ShowConfirmAsync(http, next, null));
         pages.MapPost("/confirm", ConfirmAsync).LimitedBy(Limits.SigningIn);
     }
 
@@ -72,18 +77,56 @@ public static class OwnAccountPages
                 ).Refusal
         );
 
+    private static Task<IResult> SendCodeAsync(IFormCollection form, HttpContext http) =>
+        AccountPageAsync(
+            http,
+            null,
+            async (account, _) =>
+                (await AddressesOf(http).SendCodeAsync(account, form["address"], Via)).Refusal,
+            codeFor: form["address"]
+        );
+
+    private static Task<IResult> AddAddressAsync(IFormCollection form, HttpContext http) =>
+        FreshAsync(
+            http,
+            async account =>
+                (await AddressesOf(http).AddAsync(account, form["address"], form["code"], Via)).Refusal
+        );
+
+    private static Task<IResult> MakeMainAsync(IFormCollection form, HttpContext http) =>
+        FreshAsync(
+            http,
+            async account => (await AddressesOf(http).MakeMainAsync(account, form["address"], Via)).Refusal
+        );
+
+    private static Task<IResult> RemoveAddressAsync(IFormCollection form, HttpContext http) =>
+        FreshAsync(
+            http,
+            async account => (await AddressesOf(http).RemoveAsync(account, form["address"], Via)).Refusal
+        );
+
+    /// <summary>Takes a step that asks for a fresh proof.</summary>
+    private static Task<IResult> FreshAsync(HttpContext http, Func<AccountRow, Task<Refusal?>> step) =>
+        SecondStepPages.Stale(http, "/account") is { } stale
+            ? Task.FromResult(stale)
+            : AccountPageAsync(http, null, (account, _) => step(account));
+
+    private static YourAddresses AddressesOf(HttpContext http) =>
+        http.RequestServices.GetRequiredService<YourAddresses>();
+
     /// <summary>Takes a step with the account of whoever is signed in, and shows the account as it is then.</summary>
     private static async Task<IResult> AccountPageAsync(
         HttpContext http,
         string? before,
-        Func<AccountRow, YourAccount, Task<Refusal?>> step
+        Func<AccountRow, YourAccount, Task<Refusal?>> step,
+        string? codeFor = null
     )
     {
         if (await PageEndpoints.AccountAsync(http) is not { } account)
             return Results.Redirect("/sign-in?next=/account");
         var own = http.RequestServices.GetRequiredService<YourAccount>();
         var refusal = await step(account, own);
-        if (refusal is null && HttpMethods.IsPost(http.Request.Method))
+        if (refusal is null && codeFor is null && HttpMethods.IsPost(http.Request.Method))
             return Results.Redirect("/account");
         if (
             !(await own.HistoryAsync(account, new Paging(before, HistoryShown))).Try(
@@ -101,15 +144,29 @@ public static class OwnAccountPages
                 refusal,
                 account.Language,
                 PageEndpoints.TokenOf(http)
-            ),
+            )
+            {
+                CodeFor = refusal is null ? codeFor : null,
+            },
             refusal is null ? 200 : PageEndpoints.StatusOf(refusal)
         );
     }
 
-    private static IResult Confirm(HttpContext http, string? next, Refusal? refusal)
+    private static async Task<IResult> ShowConfirmAsync(HttpContext http, string? next, Refusal? refusal)
     {
-        if (http.User.AccountId() is null)
+        if (await PageEndpoints.AccountAsync(http) is not { } account)
             return Results.Redirect("/sign-in");
+        var ways = (
+            await http
+                .RequestServices.GetRequiredService<YourAccount>()
+                .ShowAsync(account, SessionSignIn.HashOf(http.User))
+        ).WaysIn;
+        var asks = PasswordAsks.Old;
+        if (ways.Any(way => way.Kind == "timecode"))
+            asks |= PasswordAsks.Code;
+        if (ways.Any(way => way.Kind == "passkey"))
+            asks |= PasswordAsks.Passkey;
+        http.AllowOwnScript();
         var words = AccountPages.WordsOf(http);
         var back = PageEndpoints.IsLocal(next) ? next! : "/account";
         return AccountPages.Page(
@@ -117,7 +174,7 @@ public static class OwnAccountPages
             words.ConfirmTitle,
             [words.ConfirmHow],
             "/confirm?next=" + Uri.EscapeDataString(back),
-            PasswordAsks.Old,
+            asks,
             words.Confirm,
             refusal
         );
@@ -132,9 +189,10 @@ public static class OwnAccountPages
     {
         if (await PageEndpoints.AccountAsync(http) is not { } account)
             return Results.Redirect("/sign-in");
-        var renewed = await proofs.RenewAsync(account, form["old"], Asking.Of(http), Via);
+        var request = new ProofRequest(form["old"], form["code"]);
+        var renewed = await proofs.RenewAsync(account, request, Asking.Of(http), Via);
         return renewed.Succeeded
             ? Results.LocalRedirect(PageEndpoints.IsLocal(next) ? next! : "/account")
-            : Confirm(http, next, renewed.Refusal);
+            : await ShowConfirmAsync(http, next, renewed.Refusal);
     }
 }

@@ -37,6 +37,8 @@ public static class PageEndpoints
         pages.MapColleaguePages();
         pages.MapLeavePages();
         pages.MapAccountPages();
+        pages.MapSecondStepPages();
+        pages.MapClaimPages();
 
         pages.MapGet("/set-up/{secret}", SetUpAsync);
         pages.MapPost("/set-up/{secret}", TakeSetUpAsync).LimitedBy(Limits.SigningIn);
@@ -88,8 +90,10 @@ public static class PageEndpoints
             )
         )
             return SignInPage(http, next, form["address"].ToString(), refusal);
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
-        return Results.LocalRedirect(IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id));
+        return SecondStepPages.Onward(
+            await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
+            IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id)
+        );
     }
 
     private static IResult MailCodeAsync(IFormCollection form, HttpContext http, CodeDesk desk)
@@ -110,8 +114,10 @@ public static class PageEndpoints
         var (next, address) = (form["next"].ToString(), form["address"].ToString());
         if (!(await desk.CheckAsync(address, form["code"])).Try(out var shown, out var refusal))
             return SignInPage(http, next, address, refusal, hasCode: true);
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
-        return Results.LocalRedirect(IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id));
+        return SecondStepPages.Onward(
+            await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
+            IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id)
+        );
     }
 
     private static async Task<IResult> SignOutAsync(IFormCollection form, HttpContext http)
@@ -156,7 +162,7 @@ public static class PageEndpoints
         );
 
     /// <summary>Where somebody lands after signing in: the console of their only workspace to look after, else their places.</summary>
-    private static async Task<string> HomeAsync(HttpContext http, Guid account) =>
+    internal static async Task<string> HomeAsync(HttpContext http, Guid account) =>
         await http.RequestServices.GetRequiredService<WhoIsHere>().OnlyChargeAsync(account) is { } only
             ? $"/w/{only}"
             : "/places";

@@ -35,6 +35,17 @@ async function signIn() {
   location.assign(next || "/home");
 }
 
+async function confirm() {
+  const { id, options } = await ask("POST", "/api/v1/sessions/passkey-options");
+  const credential = await navigator.credentials.get({
+    publicKey: PublicKeyCredential.parseRequestOptionsFromJSON(options),
+  });
+  await ask("POST", "/api/v1/me/proof/by-passkey", { ceremony: id, credential: credential.toJSON() });
+  // The page's own path is a path of ours, and so is where it leads.
+  const next = new URLSearchParams(location.search).get("next") ?? "";
+  location.assign(/^\/(?![/\\])/.test(next) ? next : "/account");
+}
+
 async function add(label) {
   const { id, options } = await ask("POST", "/api/v1/me/passkeys/options");
   const credential = await navigator.credentials.create({
@@ -52,6 +63,7 @@ async function remove(id) {
 if (window.PublicKeyCredential?.parseRequestOptionsFromJSON) {
   for (const part of document.querySelectorAll("[data-passkeys]")) part.hidden = false;
   document.getElementById("passkey-sign-in")?.addEventListener("click", () => step(signIn));
+  document.getElementById("passkey-confirm")?.addEventListener("click", () => step(confirm));
   document.getElementById("passkey-add")?.addEventListener("submit", (event) => {
     event.preventDefault();
     step(() => add(new FormData(event.currentTarget).get("label")));

@@ -4,6 +4,8 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -14,7 +16,12 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.SignIn;
 
 /// <summary>Makes and revokes API tokens.</summary>
-public sealed class ApiTokens(Database database, WorkspaceWriter writer, TimeProvider clock)
+public sealed class ApiTokens(
+    Database database,
+    WorkspaceWriter writer,
+    AccessWorlds worlds,
+    TimeProvider clock
+)
 {
     /// <summary>A fresh secret from the system's generator.</summary>
     public static Secret NewSecret() => Secret.Of(RandomNumberGenerator.GetBytes(Secret.Length));
@@ -115,19 +122,26 @@ public sealed class ApiTokens(Database database, WorkspaceWriter writer, TimePro
     }
 
     /// <summary>Signs a program in as somebody who proved who they are.</summary>
-    public async Task<Outcome<NewToken>> SignInAsync(AccountRow account, string shortName, string? label)
+    public async Task<Outcome<NewToken>> SignInAsync(Shown shown, string shortName, string? label)
     {
         await using var rows = database.Open();
         var found = await (
             from workspace in rows.Workspaces
             from member in rows.Members.IgnoreQueryFilters().Where(m => m.WorkspaceId == workspace.Id)
-            where workspace.ShortName == shortName && member.AccountId == account.Id && member.EndedAt == null
+            where
+                workspace.ShortName == shortName
+                && member.AccountId == shown.Account.Id
+                && member.EndedAt == null
             select new { workspace, member }
         )
             .AsNoTracking()
             .FirstOrDefaultAsync();
         if (found is null || !found.member.IsHere(clock.Now(), found.workspace.Zone))
             return Visitors.NoWorkspace;
+        var today = Days.Of(clock.Now(), found.workspace.Zone);
+        var duties = (await worlds.OfAsync(found.workspace)).DutiesOf(found.member.Id, today);
+        if (WorkspaceRules.Of(found.workspace).ForbidsSignIn(shown.Proof, duties, today) is { } weak)
+            return weak;
         return await AddAsync(
             found.workspace.Id,
             shortName,

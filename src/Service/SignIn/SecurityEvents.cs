@@ -26,7 +26,14 @@ public sealed class SecurityEvents(
     /// <summary>A password was wrong, or an account is locked for a while.</summary>
     public void NoteSignIn(AccountRow account, bool isLocked, string network)
     {
-        var kind = isLocked ? "sign-in.locked" : "sign-in.failed";
+        var (kind, what) = isLocked
+            ? ("sign-in.locked", "too many wrong passwords; locked for a minute")
+            : ("sign-in.failed", "a wrong password");
+        NoteSignIn(account, kind, network, what);
+    }
+
+    private void NoteSignIn(AccountRow account, string kind, string network, string what)
+    {
         log.LogWarning("Security {Kind}: account {Account} from {Network}", kind, account.Id, network);
         Keep(
             kind,
@@ -38,9 +45,13 @@ public sealed class SecurityEvents(
                     .Select(m => new Concerned(m.WorkspaceId, m.Name + " <" + m.Address + ">"))
                     .ToListAsync(),
             network,
-            isLocked ? "too many wrong passwords; locked for a minute" : "a wrong password"
+            what
         );
     }
+
+    /// <summary>Somebody knew how to begin signing in, and gave a wrong code as the second step.</summary>
+    public void NoteSecondStep(AccountRow account, string network) =>
+        NoteSignIn(account, "sign-in.failed", network, "a wrong code as the second step");
 
     /// <summary>Somebody was refused what their duties do not cover.</summary>
     public void NoteRefused(Visitor visitor, string what, string network)

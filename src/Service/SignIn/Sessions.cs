@@ -21,6 +21,9 @@ public static class SessionSignIn
     /// <summary>How long a session lasts.</summary>
     public static readonly TimeSpan Lifetime = TimeSpan.FromDays(7);
 
+    // How long a sign-in waits for its second step.
+    private static readonly TimeSpan StepLifetime = TimeSpan.FromMinutes(10);
+
     // How old it may be when a session was last used, as its holder sees it.
     private static readonly TimeSpan SeenEvery = TimeSpan.FromMinutes(1);
 
@@ -41,14 +44,21 @@ public static class SessionSignIn
         cookie.Events.OnRedirectToAccessDenied = _ => Task.CompletedTask;
     }
 
-    /// <summary>Opens a session and gives the browser its cookie; the account's history says by what.</summary>
+    /// <summary>
+    /// Opens a session and gives the browser its cookie; the account's history says by what. Where the account has a second
+    /// step that was not shown, the session opens nothing yet but the way to that.
+    /// </summary>
     /// <param name="http">The browser's request.</param>
     /// <param name="account">Whose.</param>
     /// <param name="proof">What was shown.</param>
-    public static async Task OpenAsync(HttpContext http, AccountRow account, Proof proof)
+    /// <returns>Whether somebody is signed in; else a second step is due.</returns>
+    public static async Task<bool> OpenAsync(HttpContext http, AccountRow account, Proof proof)
     {
         var services = http.RequestServices;
         var now = services.GetRequiredService<TimeProvider>().Now();
+        var awaits =
+            !proof.IsStrong
+            && proof.Awaits(await services.GetRequiredService<SecondSteps>().IsDueAsync(account.Id));
         var secret = ApiTokens.NewSecret();
         var session = new SessionRow
         {
@@ -56,8 +66,10 @@ public static class SessionSignIn
             SecretHash = secret.Hash().Value,
             AccountId = account.Id,
             OpenedAt = now,
-            ExpiresAt = now + Lifetime,
+            ExpiresAt = now + (awaits ? StepLifetime : Lifetime),
             OpenedWith = proof.Way,
+            SecondStep = proof.Second,
+            AwaitsStep = awaits,
             ProvedAt = proof.At,
             SeenAt = now,
             Browser = Cut(http.Request.Headers.UserAgent.ToString(), 200),
@@ -72,13 +84,16 @@ public static class SessionSignIn
                 async write =>
                 {
                     // A new sign-in takes the place of the one this browser had.
-                    if (HashOf(http.User) is { } before)
+                    if ((http.Features.Get<AwaitedStep>()?.Session ?? HashOf(http.User)) is { } before)
                         await write.Rows.Sessions.Where(s => s.SecretHash == before).ExecuteDeleteAsync();
                     write.Rows.Sessions.Add(session);
+                    if (awaits)
+                        return true;
                     write.Note(
                         account.Id,
-                        "account.signed-in",
-                        ("with", proof.Way.ToString().ToLowerInvariant()),
+                        proof.Second is null ? "account.signed-in" : "account.signed-in-twofold",
+                        ("with", Word(proof.Way)),
+                        ("second", proof.Second is { } second ? Word(second) : null),
                         ("browser", session.Browser),
                         ("network", session.Network)
                     );
@@ -89,14 +104,40 @@ public static class SessionSignIn
             [new(ClaimTypes.NameIdentifier, account.Id.ToString()), new(SessionClaim, secret.Reveal())],
             Scheme
         );
-        services.GetRequiredService<KnownBrowsers>().Remember(http, account.Id);
+        if (!awaits)
+            services.GetRequiredService<KnownBrowsers>().Remember(http, account.Id);
         await http.SignInAsync(Scheme, new ClaimsPrincipal(identity));
+        return !awaits;
+    }
+
+    /// <summary>Takes the second step of the sign-in that waits for it in this browser; it gets a new session.</summary>
+    /// <param name="http">The browser's request.</param>
+    /// <param name="code">The code.</param>
+    public static async Task<Outcome<AccountRow>> StepAsync(HttpContext http, string? code)
+    {
+        if (
+            http.Features.Get<AwaitedStep>() is not { } awaited
+            || await http.RequestServices.GetRequiredService<WhoIsHere>().AccountAsync(awaited.Account)
+                is not { } account
+        )
+            return new Refusal(
+                "second-step.not-due",
+                "No sign-in waits for a code here; after ten minutes it is over.",
+                "Sign in again.",
+                RefusalSort.NotSignedIn
+            );
+        var steps = http.RequestServices.GetRequiredService<SecondSteps>();
+        var checkedCode = await steps.CheckAsync(account, code, Asking.Of(http).Network, Visitors.Via(http));
+        if (!checkedCode.Try(out var second, out var refusal))
+            return refusal;
+        await OpenAsync(http, account, awaited.Proof with { Second = second });
+        return account;
     }
 
     /// <summary>Closes the session of this request.</summary>
     public static async Task CloseAsync(HttpContext http)
     {
-        if (HashOf(http.User) is { } hash)
+        if ((http.Features.Get<AwaitedStep>()?.Session ?? HashOf(http.User)) is { } hash)
         {
             using var pass = await http.RequestServices.GetRequiredService<WriteGate>().EnterAsync();
             await using var rows = http.RequestServices.GetRequiredService<Database>().Open();
@@ -134,6 +175,8 @@ public static class SessionSignIn
             )
         );
 
+    private static string Word(ProofWay way) => way.ToString().ToLowerInvariant();
+
     private static string Cut(string text, int most) => text.Length <= most ? text : text[..most];
 
     private static async Task ValidateAsync(CookieValidatePrincipalContext context)
@@ -146,11 +189,19 @@ public static class SessionSignIn
             var open = await rows
                 .Sessions.AsNoTracking()
                 .FirstOrDefaultAsync(s => s.SecretHash == hash && s.ExpiresAt > now);
+            var proof = open is null ? null : new Proof(open.OpenedWith, open.ProvedAt, open.SecondStep);
+            if (open is { AwaitsStep: true })
+            {
+                // Nobody is signed in yet, and the cookie stays.
+                context.HttpContext.Features.Set(new AwaitedStep(open.AccountId, hash, proof!));
+                context.RejectPrincipal();
+                return;
+            }
             if (open is not null)
             {
                 if (open.SeenAt < now - SeenEvery)
                     services.GetRequiredService<SessionMarks>().Note(hash);
-                context.HttpContext.Features.Set(new Proof(open.OpenedWith, open.ProvedAt));
+                context.HttpContext.Features.Set(proof);
                 return;
             }
         }
@@ -158,3 +209,9 @@ public static class SessionSignIn
         await context.HttpContext.SignOutAsync(Scheme);
     }
 }
+
+/// <summary>Said of a request whose sign-in waits for its second step: nobody is signed in.</summary>
+/// <param name="Account">Whose.</param>
+/// <param name="Session">The hash of the session.</param>
+/// <param name="Proof">What was shown so far.</param>
+public sealed record AwaitedStep(Guid Account, string Session, Proof Proof);

@@ -14,7 +14,11 @@ public static class SignInEndpoints
 {
     public static RouteGroupBuilder MapSignIn(this RouteGroupBuilder api)
     {
-        api.MapPost("/sessions", OpenAsync).WithName("openSession").Produces(204).LimitedBy(Limits.SigningIn);
+        api.MapPost("/sessions", OpenAsync)
+            .WithName("openSession")
+            .Produces(204)
+            .Produces<SignInAwaits>(202)
+            .LimitedBy(Limits.SigningIn);
         api.MapPost("/sessions/codes", MailCode)
             .WithName("mailSignInCode")
             .Produces(202)
@@ -22,6 +26,7 @@ public static class SignInEndpoints
         api.MapPost("/sessions/by-code", OpenByCodeAsync)
             .WithName("openSessionByCode")
             .Produces(204)
+            .Produces<SignInAwaits>(202)
             .LimitedBy(Limits.SigningIn);
         api.MapPost("/sessions/passkey-options", BeginShowingAsync)
             .WithName("beginPasskeySignIn")
@@ -72,6 +77,12 @@ public static class SignInEndpoints
             .WithName("renewProof")
             .Produces(204)
             .LimitedBy(Limits.SigningIn);
+        api.MapPost("/me/proof/by-passkey", RenewByPasskeyAsync)
+            .WithName("renewProofByPasskey")
+            .Produces(204)
+            .LimitedBy(Limits.SigningIn);
+        api.MapSecondSteps();
+        api.MapOwnAddresses();
         api.MapGet("/antiforgery", Antiforgery).WithName("antiforgery").Produces<AntiforgeryView>();
         return api;
     }
@@ -91,9 +102,13 @@ public static class SignInEndpoints
             )
         )
             return refusal.ToResult();
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
-        return Results.NoContent();
+        return await OpenedAsync(http, shown);
     }
+
+    private static async Task<IResult> OpenedAsync(HttpContext http, Shown shown) =>
+        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof)
+            ? Results.NoContent()
+            : Results.Json(new SignInAwaits("second-step"), statusCode: StatusCodes.Status202Accepted);
 
     private static IResult MailCode(SignInCodeRequest request, HttpContext http, CodeDesk desk)
     {
@@ -111,8 +126,7 @@ public static class SignInEndpoints
     {
         if (!(await desk.CheckAsync(request.Address, request.Code)).Try(out var shown, out var refusal))
             return refusal.ToResult();
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
-        return Results.NoContent();
+        return await OpenedAsync(http, shown);
     }
 
     private static async Task<IResult> BeginShowingAsync(HttpContext http, Passkeys passkeys) =>
@@ -128,8 +142,7 @@ public static class SignInEndpoints
             !(await passkeys.CheckAsync(request, PasskeyBrowser.Of(http))).Try(out var shown, out var refusal)
         )
             return refusal.ToResult();
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof);
-        return Results.NoContent();
+        return await OpenedAsync(http, shown);
     }
 
     private static async Task<IResult> BeginMakingAsync(HttpContext http, Passkeys passkeys) =>
@@ -163,6 +176,7 @@ public static class SignInEndpoints
         ProgramSignInRequest request,
         HttpContext http,
         SignInDesk desk,
+        SecondSteps steps,
         ApiTokens tokens
     )
     {
@@ -173,7 +187,21 @@ public static class SignInEndpoints
             )
         )
             return refusal.ToResult();
-        return (await tokens.SignInAsync(shown.Account, request.Workspace, request.Label)).ToResult(token =>
+        if (await steps.IsDueAsync(shown.Account.Id))
+        {
+            if (string.IsNullOrWhiteSpace(request.Code))
+                return SecondSteps.Due.ToResult();
+            var second = await steps.CheckAsync(
+                shown.Account,
+                request.Code,
+                Limits.NetworkOf(http),
+                Visitors.Via(http)
+            );
+            if (!second.Try(out var way, out refusal))
+                return refusal.ToResult();
+            shown = shown with { Proof = shown.Proof with { Second = way } };
+        }
+        return (await tokens.SignInAsync(shown, request.Workspace, request.Label)).ToResult(token =>
             Results.Created((string?)null, token)
         );
     }
@@ -261,10 +289,27 @@ public static class SignInEndpoints
         FreshProofs proofs
     ) =>
         (await HolderAsync(http)).Try(out var account, out var refusal)
-            ? (
-                await proofs.RenewAsync(account, request.Password, Asking.Of(http), Visitors.Via(http))
-            ).ToResult(_ => Results.NoContent())
+            ? (await proofs.RenewAsync(account, request, Asking.Of(http), Visitors.Via(http))).ToResult(_ =>
+                Results.NoContent()
+            )
             : refusal.ToResult();
+
+    private static async Task<IResult> RenewByPasskeyAsync(
+        PasskeySignInRequest request,
+        HttpContext http,
+        Passkeys passkeys,
+        FreshProofs proofs
+    )
+    {
+        if (!(await HolderAsync(http)).Try(out var account, out var refusal))
+            return refusal.ToResult();
+        var shown = await passkeys.CheckAsync(request, PasskeyBrowser.Of(http));
+        return shown.Try(out var one, out refusal)
+            ? (await proofs.RenewAsync(account, one, Asking.Of(http), Visitors.Via(http))).ToResult(_ =>
+                Results.NoContent()
+            )
+            : (refusal with { Sort = RefusalSort.Invalid }).ToResult();
+    }
 
     private static YourAccount AccountOf(HttpContext http) =>
         http.RequestServices.GetRequiredService<YourAccount>();

@@ -27,7 +27,9 @@ public sealed class HouseSettings(WorkspaceWriter writer)
             request.ApprovalRoles,
             request.Inviters,
             request.ApproveOtherAddress,
-            request.UsualStayDays
+            request.UsualStayDays,
+            request.StrongSignInFrom,
+            request.ClaimSilence
         );
         if (!HouseRules.Read(wish, visitor.World).Try(out var rules, out var refusal))
             return refusal;

@@ -1,11 +1,13 @@
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Workspaces;
@@ -54,6 +56,10 @@ public sealed class Overview(Database database, TimeProvider clock)
                 .ToDictionary(usual => usual.Kind.Word(), usual => usual.Days!.Value),
             Appearance = WorkspaceRules.AppearanceOf(workspace),
             Duties = visitor.Duties.List(),
+            StrongSignInFrom =
+                visitor.Duties != Duties.None && visitor.Proof is { IsStrong: false }
+                    ? WorkspaceRules.Of(workspace).StrongSignInFrom
+                    : null,
             Pages = [.. ConsolePages.For(visitor.Duties).Select(page => page.Title())],
         };
     }
@@ -93,6 +99,7 @@ public sealed class Overview(Database database, TimeProvider clock)
             .OrderBy(i => i.Deadline)
             .Take(Most)
             .ToListAsync();
+        var strongFrom = WorkspaceRules.Of(visitor.Workspace).StrongSignInFrom;
         return new OverviewView(
             await InvitationLists.CountsAsync(rows),
             Enum.GetValues<Kind>()
@@ -104,6 +111,48 @@ public sealed class Overview(Database database, TimeProvider clock)
             await rows.Deliveries.CountAsync(d => d.SettledAt == null),
             await PersonViews.OfAsync(rows, ending, now, visitor.Workspace, visitor.World),
             [.. expiring.Select(i => InvitationViews.Of(i, null, now, visitor.World, visitor.Workspace))]
-        );
+        )
+        {
+            HeldPersonally = visitor.Duties.HasFlag(Duties.Claims)
+                ? await Claims.CountFoundAsync(rows, visitor.WorkspaceId)
+                : 0,
+            StrongSignInFrom = strongFrom,
+            WithoutStrongSignIn =
+                strongFrom is not null && seesPeople
+                    ? await PersonViews.OfAsync(
+                        rows,
+                        await WithoutStrongAsync(rows, visitor, today),
+                        now,
+                        visitor.Workspace,
+                        visitor.World
+                    )
+                    : [],
+        };
+    }
+
+    /// <summary>Holders of duties whose account has neither a passkey nor a second step.</summary>
+    private static async Task<List<MemberRow>> WithoutStrongAsync(
+        ComeAboardContext rows,
+        Visitor visitor,
+        DateOnly today
+    )
+    {
+        var holders = visitor
+            .World.People.Keys.Where(id => visitor.World.DutiesOf(id, today) != Duties.None)
+            .ToList();
+        return await rows
+            .Members.AsNoTracking()
+            .Where(m =>
+                holders.Contains(m.Id)
+                && m.EndedAt == null
+                && !rows.Credentials.Any(c =>
+                    c.AccountId == m.AccountId
+                    && (c.Kind == CredentialKind.Passkey || c.Kind == CredentialKind.TimeCode)
+                )
+            )
+            .OrderBy(m => m.Name)
+            .ThenBy(m => m.Id)
+            .Take(Most)
+            .ToListAsync();
     }
 }

@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Http;
@@ -26,6 +27,9 @@ public sealed record Visitor(
     DateOnly Today
 )
 {
+    /// <summary>What they showed to be signed in; null for a program with a token.</summary>
+    public Proof? Proof { get; init; }
+
     public Guid WorkspaceId => Workspace.Id;
     public Duties Duties => World.DutiesOf(Member.Id, Today);
 
@@ -132,6 +136,15 @@ public static class Visitors
         NoteSeen(http, found.Member, clock.Now());
         if (!isWelcome && EntryRules.Forbids(world, found.Member.Id, today) is { } cut)
             return cut;
+        var proof = http.Features.Get<Proof>();
+        if (
+            proof is not null
+            && WorkspaceRules
+                .Of(found.Workspace)
+                .ForbidsSignIn(proof, world.DutiesOf(found.Member.Id, today), today)
+                is { } weak
+        )
+            return weak;
         return new Visitor(
             found.Workspace,
             found.Member,
@@ -141,7 +154,10 @@ public static class Visitors
             },
             world,
             today
-        );
+        )
+        {
+            Proof = proof,
+        };
     }
 
     /// <summary>Notes when somebody was last here; every few minutes is often enough.</summary>

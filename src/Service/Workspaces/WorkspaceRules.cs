@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
@@ -65,6 +66,8 @@ public static class WorkspaceRules
         {
             Version = VersionOf(workspace),
             UsualStayDays = rules.UsualStayDays.ToDictionary(stay => stay.Key.Word(), stay => stay.Value),
+            ClaimSilence = rules.ClaimSilence.Word(),
+            StrongSignInFrom = rules.StrongSignInFrom,
             ApproveOtherAddress = rules.ApproveOtherAddress,
             ApprovalRoles = [.. rules.ApprovalRoles.Select(id => Bundles.RoleName(world, id))],
             Inviters = rules.Inviters.ToDictionary(

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text;
+using ComeAboard.Standins.Dns;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Hosting.Server;
@@ -33,7 +34,8 @@ public sealed class InboxPages : IAsyncDisposable
     /// <summary>Starts serving an inbox on loopback.</summary>
     /// <param name="inbox">What to show.</param>
     /// <param name="port">The port, or 0 for any free one.</param>
-    public static async Task<InboxPages> StartAsync(Inbox inbox, int port = 0)
+    /// <param name="dns">A stand-in name server to show beside it; null for none.</param>
+    public static async Task<InboxPages> StartAsync(Inbox inbox, int port = 0, DnsStandin? dns = null)
     {
         // Looks for no settings of its own: the directory it is started in may be large, and would be watched.
         var builder = WebApplication.CreateEmptyBuilder(new WebApplicationOptions());
@@ -49,6 +51,8 @@ public sealed class InboxPages : IAsyncDisposable
             "/mail/{number:int}/html",
             (int number) => Find(inbox, number, mail => mail.Message.HtmlBody ?? "")
         );
+        if (dns is not null)
+            MapDns(app, dns);
         await app.StartAsync();
         var address = app
             .Services.GetRequiredService<IServer>()
@@ -62,6 +66,45 @@ public sealed class InboxPages : IAsyncDisposable
     {
         await _app.StopAsync();
         await _app.DisposeAsync();
+    }
+
+    private static void MapDns(WebApplication app, DnsStandin dns)
+    {
+        app.MapGet("/dns", () => Results.Content(Records(dns), "text/html; charset=utf-8"));
+        app.MapPost(
+            "/dns",
+            async (HttpRequest request) =>
+            {
+                var form = await request.ReadFormAsync();
+                try
+                {
+                    if (form["remove"].ToString() is { Length: > 0 } gone)
+                        dns.Remove(gone);
+                    else
+                        dns.Put(form["name"].ToString().Trim(), form["text"].ToString().Trim().Trim('"'));
+                }
+                catch (ArgumentException fault)
+                {
+                    return Results.Text(fault.Message, statusCode: 400);
+                }
+                return Results.Redirect("/dns");
+            }
+        );
+    }
+
+    private static string Records(DnsStandin dns)
+    {
+        var page = new StringBuilder("<p><a href=\"/\">Inbox</a></p><h1>Stand-in name server</h1>");
+        page.Append("<p>The TXT records of the demo. Nothing is asked outside this machine.</p>");
+        page.Append("<table><tr><th>Name</th><th>Text</th><th></th></tr>");
+        foreach (var (name, text) in dns.Records)
+            page.Append(
+                $"<tr><td>{Text(name)}</td><td>{Text(text)}</td><td><form method=post><button name=remove value=\"{Text(name)}\">Remove</button></form></td></tr>"
+            );
+        page.Append(
+            "</table><h2>Put a record in</h2><form method=post><p><label>Name <input name=name required></label> <label>Text <input name=text required></label> <button>Put in</button></p></form>"
+        );
+        return Page("Stand-in name server", page.ToString());
     }
 
     private static object ToJson(ReceivedMail mail) =>

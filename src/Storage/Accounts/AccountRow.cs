@@ -17,6 +17,10 @@ public sealed class AccountRow
     public required DateTimeOffset CreatedAt { get; init; }
     public int Version { get; set; } = 1;
 
+    /// <summary>The workspace in whose custody it is; null for a personal account.</summary>
+    public Guid? CustodyId { get; set; }
+    public DateTimeOffset? CustodySince { get; set; }
+
     /// <summary>How many entries its history has.</summary>
     public long HistorySequence { get; set; }
     public string HistoryHash { get; set; } = RecordHead.Empty.Hash;
@@ -29,6 +33,7 @@ public sealed class AccountRow
         public void Configure(EntityTypeBuilder<AccountRow> row)
         {
             row.ToTable("accounts").HasKey(a => a.Id);
+            row.HasIndex(a => a.CustodyId).HasFilter("custody_id IS NOT NULL");
             row.Ignore(a => a.HistoryHead);
             row.Property(a => a.Name).HasMaxLength(100);
             row.Property(a => a.HistoryHash).HasMaxLength(64);
@@ -44,6 +49,13 @@ public sealed class AccountAddressRow
     public required string Address { get; init; }
     public DateTimeOffset? ProvedAt { get; set; }
 
+    /// <summary>The domain of its key, by which the accounts at a domain are found.</summary>
+    public string Domain
+    {
+        get => AddressKey[(AddressKey.LastIndexOf('@') + 1)..];
+        private set => _ = value;
+    }
+
     private sealed class Mapping : IEntityTypeConfiguration<AccountAddressRow>
     {
         public void Configure(EntityTypeBuilder<AccountAddressRow> row)
@@ -54,6 +66,8 @@ public sealed class AccountAddressRow
                 .IsUnique()
                 .HasFilter("proved_at IS NOT NULL");
             row.HasIndex(a => a.AccountId);
+            row.HasIndex(a => new { a.Domain, a.AccountId }).HasFilter("proved_at IS NOT NULL");
+            row.Property(a => a.Domain).HasMaxLength(255);
             row.HasOne<AccountRow>().WithMany().HasForeignKey(a => a.AccountId);
         }
     }

@@ -22,15 +22,22 @@ public sealed class CredentialRow
     public required DateTimeOffset MadeAt { get; set; }
     public DateTimeOffset? LastUsedAt { get; set; }
 
+    /// <summary>Of a key for time-based codes, the last moment whose code counted, in steps of 30 s since 1970; none counts twice.</summary>
+    public long LastStep { get; set; }
+
     private sealed class Mapping : IEntityTypeConfiguration<CredentialRow>
     {
         public void Configure(EntityTypeBuilder<CredentialRow> row)
         {
             row.ToTable("credentials").HasKey(c => new { c.AccountId, c.Id });
-            row.HasIndex(c => c.AccountId)
+            row.HasIndex(c => c.AccountId, "ix_credentials_one_password")
                 .HasDatabaseName("ix_credentials_one_password")
                 .IsUnique()
                 .HasFilter("kind = 'password'");
+            row.HasIndex(c => c.AccountId, "ix_credentials_one_time_code")
+                .HasDatabaseName("ix_credentials_one_time_code")
+                .IsUnique()
+                .HasFilter("kind = 'timecode'");
             row.HasIndex(c => c.Handle)
                 .HasDatabaseName("ix_credentials_handle")
                 .IsUnique()

@@ -12,9 +12,9 @@ public sealed class MemberRow : IAccessRow, IVersionedRow, IListedRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
-    public required Guid AccountId { get; init; }
-    public required string Address { get; init; }
-    public required string AddressKey { get; init; }
+    public required Guid AccountId { get; set; }
+    public required string Address { get; set; }
+    public required string AddressKey { get; set; }
     public required string Name { get; set; }
     public required Kind Kind { get; set; }
     public DateOnly? FirstDay { get; init; }

@@ -45,6 +45,7 @@ public sealed record Reference(Type From, string Property, Type To, string? Wher
         new(typeof(DepartureRow), nameof(DepartureRow.MemberId), typeof(MemberRow)),
         new(typeof(ApiTokenRow), nameof(ApiTokenRow.MemberId), typeof(MemberRow)),
         new(typeof(ApiTokenRow), nameof(ApiTokenRow.AccountId), typeof(AccountRow)),
+        new(typeof(ClaimRow), nameof(ClaimRow.AccountId), typeof(AccountRow)),
         new(typeof(BatchEntryRow), nameof(BatchEntryRow.BatchId), typeof(BatchRow)),
         new(typeof(BatchEntryRow), nameof(BatchEntryRow.InvitationId), typeof(InvitationRow)),
     ];

@@ -11,7 +11,7 @@ public sealed class ApiTokenRow : IAccessRow
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
     public required Guid MemberId { get; init; }
-    public required Guid AccountId { get; init; }
+    public required Guid AccountId { get; set; }
     public required string SecretHash { get; init; }
     public required string Label { get; init; }
     public required DateTimeOffset CreatedAt { get; init; }

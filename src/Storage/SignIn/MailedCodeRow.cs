@@ -11,6 +11,9 @@ public enum CodePurpose
 
     /// <summary>Signing in.</summary>
     SignIn,
+
+    /// <summary>Showing another address to be one's own.</summary>
+    Address,
 }
 
 /// <summary>A code that was mailed to an address, by which somebody shows that they read it; kept as a hash.</summary>

@@ -21,6 +21,12 @@ public sealed class SessionRow
     /// <summary>What was shown when it was opened.</summary>
     public required ProofWay OpenedWith { get; init; }
 
+    /// <summary>What was shown besides, as a second step; null for nothing.</summary>
+    public ProofWay? SecondStep { get; set; }
+
+    /// <summary>Whether it opens nothing yet but the way to the second step.</summary>
+    public bool AwaitsStep { get; init; }
+
     /// <summary>When its holder last showed that the account is theirs.</summary>
     public required DateTimeOffset ProvedAt { get; set; }
 

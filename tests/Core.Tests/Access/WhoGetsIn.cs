@@ -161,8 +161,11 @@ public sealed class WhoGetsIn
     [InlineData(Duties.Seats, "Overview, Access, My places")]
     [InlineData(Duties.Record, "Overview, Record, My places")]
     [InlineData(Duties.Settings, "Overview, Workspace, My places")]
-    [InlineData(Duties.Claims, "Overview, My places")]
-    [InlineData(Duties.All, "Overview, Invite, People, Access, Endings, Record, Workspace, My places")]
+    [InlineData(Duties.Claims, "Overview, Accounts, My places")]
+    [InlineData(
+        Duties.All,
+        "Overview, Invite, People, Access, Accounts, Endings, Record, Workspace, My places"
+    )]
     public void Pages_open_to_the_duties_that_need_them(Duties duties, string pages) =>
         Assert.Equal(pages, string.Join(", ", ConsolePages.For(duties).Select(page => page.Title())));
 

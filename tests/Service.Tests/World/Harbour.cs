@@ -28,6 +28,9 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
     public Database Database => Node.Services.GetRequiredService<Database>();
     public Engine Engine => Settings.Engine;
 
+    /// <summary>The port of the name server it asks; none is there unless a scene starts one.</summary>
+    public int Dns { get; } = PostgresCluster.FreePort();
+
     public static Uri UrlOf(WebApplication node) => new(node.Urls.First());
 
     public async ValueTask InitializeAsync()
@@ -45,6 +48,9 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
             ["Limits:CodesPerHour"] = "100000",
             ["Limits:InvitationsPerHour"] = "100000",
             ["Log"] = "Fatal",
+            // Nothing is asked outside this machine.
+            ["Dns:Servers"] = $"127.0.0.1:{Dns}",
+            ["Dns:TimeoutSeconds"] = "1",
         };
         if (cluster is not null)
         {

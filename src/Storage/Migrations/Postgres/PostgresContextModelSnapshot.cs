@@ -624,6 +624,12 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("address");
 
+                    b.Property<string>("Domain")
+                        .IsRequired()
+                        .HasMaxLength(255)
+                        .HasColumnType("character varying(255)")
+                        .HasColumnName("domain");
+
                     b.Property<DateTimeOffset?>("ProvedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("proved_at");
@@ -637,6 +643,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasIndex("AddressKey")
                         .IsUnique()
                         .HasDatabaseName("ix_account_addresses_one_proof")
+                        .HasFilter("proved_at IS NOT NULL");
+
+                    b.HasIndex("Domain", "AccountId")
+                        .HasDatabaseName("ix_account_addresses_domain_account_id")
                         .HasFilter("proved_at IS NOT NULL");
 
                     b.ToTable("account_addresses", (string)null);
@@ -657,6 +667,14 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<DateTimeOffset>("CreatedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
+
+                    b.Property<Guid?>("CustodyId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("custody_id");
+
+                    b.Property<DateTimeOffset?>("CustodySince")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("custody_since");
 
                     b.Property<int>("FailedTries")
                         .HasColumnType("integer")
@@ -699,7 +717,116 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasKey("Id")
                         .HasName("pk_accounts");
 
+                    b.HasIndex("CustodyId")
+                        .HasDatabaseName("ix_accounts_custody_id")
+                        .HasFilter("custody_id IS NOT NULL");
+
                     b.ToTable("accounts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<string>("AddressKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address_key");
+
+                    b.Property<DateTimeOffset?>("AskedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("asked_at");
+
+                    b.Property<string>("AskedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("asked_by_name");
+
+                    b.Property<DateTimeOffset?>("Deadline")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("deadline");
+
+                    b.Property<DateTimeOffset?>("DecidedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("decided_at");
+
+                    b.Property<int>("Mails")
+                        .HasColumnType("integer")
+                        .HasColumnName("mails");
+
+                    b.Property<DateTimeOffset?>("NextAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_at");
+
+                    b.Property<int>("OtherWorkspaces")
+                        .HasColumnType("integer")
+                        .HasColumnName("other_workspaces");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reason");
+
+                    b.Property<string>("SecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("secret_hash");
+
+                    b.Property<string>("Silence")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("silence");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("state");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_claims");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_claims_account_id");
+
+                    b.HasIndex("NextAt")
+                        .HasDatabaseName("ix_claims_next_at")
+                        .HasFilter("next_at IS NOT NULL");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_claims_secret_hash")
+                        .HasFilter("secret_hash IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "AccountId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_claims_workspace_id_account_id");
+
+                    b.HasIndex("WorkspaceId", "AddressKey")
+                        .HasDatabaseName("ix_claims_workspace_id_address_key");
+
+                    b.ToTable("claims", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>
@@ -730,6 +857,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(100)")
                         .HasColumnName("label");
 
+                    b.Property<long>("LastStep")
+                        .HasColumnType("bigint")
+                        .HasColumnName("last_step");
+
                     b.Property<DateTimeOffset?>("LastUsedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("last_used_at");
@@ -746,17 +877,105 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasKey("AccountId", "Id")
                         .HasName("pk_credentials");
 
-                    b.HasIndex("AccountId")
-                        .IsUnique()
-                        .HasDatabaseName("ix_credentials_one_password")
-                        .HasFilter("kind = 'password'");
-
                     b.HasIndex("Handle")
                         .IsUnique()
                         .HasDatabaseName("ix_credentials_handle")
                         .HasFilter("handle <> ''");
 
+                    b.HasIndex(new[] { "AccountId" }, "ix_credentials_one_password")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_one_password")
+                        .HasFilter("kind = 'password'");
+
+                    b.HasIndex(new[] { "AccountId" }, "ix_credentials_one_time_code")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_one_time_code")
+                        .HasFilter("kind = 'timecode'");
+
                     b.ToTable("credentials", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.DomainRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("AddedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("Domain")
+                        .IsRequired()
+                        .HasMaxLength(255)
+                        .HasColumnType("character varying(255)")
+                        .HasColumnName("domain");
+
+                    b.Property<string>("Holds")
+                        .HasMaxLength(255)
+                        .HasColumnType("character varying(255)")
+                        .HasColumnName("holds");
+
+                    b.Property<string>("LastLook")
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("last_look");
+
+                    b.Property<DateTimeOffset?>("LookedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("looked_at");
+
+                    b.Property<DateTimeOffset?>("MissingSince")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("missing_since");
+
+                    b.Property<DateTimeOffset>("NextLookAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_look_at");
+
+                    b.Property<DateTimeOffset?>("ProvedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("proved_at");
+
+                    b.Property<DateTimeOffset?>("ShownAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("shown_at");
+
+                    b.Property<string>("Token")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("token");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.Property<bool>("Warned")
+                        .HasColumnType("boolean")
+                        .HasColumnName("warned");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_domains");
+
+                    b.HasIndex("Holds")
+                        .IsUnique()
+                        .HasDatabaseName("ix_domains_holds")
+                        .HasFilter("holds IS NOT NULL");
+
+                    b.HasIndex("NextLookAt")
+                        .HasDatabaseName("ix_domains_next_look_at");
+
+                    b.HasIndex("WorkspaceId", "Domain")
+                        .IsUnique()
+                        .HasDatabaseName("ix_domains_workspace_id_domain");
+
+                    b.ToTable("domains", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
@@ -2224,6 +2443,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("account_id");
 
+                    b.Property<bool>("AwaitsStep")
+                        .HasColumnType("boolean")
+                        .HasColumnName("awaits_step");
+
                     b.Property<string>("Browser")
                         .IsRequired()
                         .HasMaxLength(200)
@@ -2253,6 +2476,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<DateTimeOffset>("ProvedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("proved_at");
+
+                    b.Property<string>("SecondStep")
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("second_step");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
@@ -2454,6 +2682,16 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_claims_accounts_account_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>

@@ -619,6 +619,12 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("address");
 
+                    b.Property<string>("Domain")
+                        .IsRequired()
+                        .HasMaxLength(255)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("domain");
+
                     b.Property<long?>("ProvedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("proved_at");
@@ -632,6 +638,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasIndex("AddressKey")
                         .IsUnique()
                         .HasDatabaseName("ix_account_addresses_one_proof")
+                        .HasFilter("proved_at IS NOT NULL");
+
+                    b.HasIndex("Domain", "AccountId")
+                        .HasDatabaseName("ix_account_addresses_domain_account_id")
                         .HasFilter("proved_at IS NOT NULL");
 
                     b.ToTable("account_addresses", (string)null);
@@ -652,6 +662,14 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<long>("CreatedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
+
+                    b.Property<Guid?>("CustodyId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("custody_id");
+
+                    b.Property<long?>("CustodySince")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("custody_since");
 
                     b.Property<int>("FailedTries")
                         .HasColumnType("INTEGER")
@@ -694,7 +712,116 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("Id")
                         .HasName("pk_accounts");
 
+                    b.HasIndex("CustodyId")
+                        .HasDatabaseName("ix_accounts_custody_id")
+                        .HasFilter("custody_id IS NOT NULL");
+
                     b.ToTable("accounts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<string>("AddressKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address_key");
+
+                    b.Property<long?>("AskedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("asked_at");
+
+                    b.Property<string>("AskedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("asked_by_name");
+
+                    b.Property<long?>("Deadline")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("deadline");
+
+                    b.Property<long?>("DecidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("decided_at");
+
+                    b.Property<int>("Mails")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("mails");
+
+                    b.Property<long?>("NextAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("next_at");
+
+                    b.Property<int>("OtherWorkspaces")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("other_workspaces");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("reason");
+
+                    b.Property<string>("SecretHash")
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret_hash");
+
+                    b.Property<string>("Silence")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("silence");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_claims");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_claims_account_id");
+
+                    b.HasIndex("NextAt")
+                        .HasDatabaseName("ix_claims_next_at")
+                        .HasFilter("next_at IS NOT NULL");
+
+                    b.HasIndex("SecretHash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_claims_secret_hash")
+                        .HasFilter("secret_hash IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "AccountId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_claims_workspace_id_account_id");
+
+                    b.HasIndex("WorkspaceId", "AddressKey")
+                        .HasDatabaseName("ix_claims_workspace_id_address_key");
+
+                    b.ToTable("claims", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>
@@ -725,6 +852,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("label");
 
+                    b.Property<long>("LastStep")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("last_step");
+
                     b.Property<long?>("LastUsedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("last_used_at");
@@ -741,17 +872,105 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("AccountId", "Id")
                         .HasName("pk_credentials");
 
-                    b.HasIndex("AccountId")
-                        .IsUnique()
-                        .HasDatabaseName("ix_credentials_one_password")
-                        .HasFilter("kind = 'password'");
-
                     b.HasIndex("Handle")
                         .IsUnique()
                         .HasDatabaseName("ix_credentials_handle")
                         .HasFilter("handle <> ''");
 
+                    b.HasIndex(new[] { "AccountId" }, "ix_credentials_one_password")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_one_password")
+                        .HasFilter("kind = 'password'");
+
+                    b.HasIndex(new[] { "AccountId" }, "ix_credentials_one_time_code")
+                        .IsUnique()
+                        .HasDatabaseName("ix_credentials_one_time_code")
+                        .HasFilter("kind = 'timecode'");
+
                     b.ToTable("credentials", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.DomainRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("AddedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("Domain")
+                        .IsRequired()
+                        .HasMaxLength(255)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("domain");
+
+                    b.Property<string>("Holds")
+                        .HasMaxLength(255)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("holds");
+
+                    b.Property<string>("LastLook")
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("last_look");
+
+                    b.Property<long?>("LookedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("looked_at");
+
+                    b.Property<long?>("MissingSince")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("missing_since");
+
+                    b.Property<long>("NextLookAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("next_look_at");
+
+                    b.Property<long?>("ProvedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("proved_at");
+
+                    b.Property<long?>("ShownAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("shown_at");
+
+                    b.Property<string>("Token")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("token");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.Property<bool>("Warned")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("warned");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_domains");
+
+                    b.HasIndex("Holds")
+                        .IsUnique()
+                        .HasDatabaseName("ix_domains_holds")
+                        .HasFilter("holds IS NOT NULL");
+
+                    b.HasIndex("NextLookAt")
+                        .HasDatabaseName("ix_domains_next_look_at");
+
+                    b.HasIndex("WorkspaceId", "Domain")
+                        .IsUnique()
+                        .HasDatabaseName("ix_domains_workspace_id_domain");
+
+                    b.ToTable("domains", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
@@ -2219,6 +2438,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("account_id");
 
+                    b.Property<bool>("AwaitsStep")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("awaits_step");
+
                     b.Property<string>("Browser")
                         .IsRequired()
                         .HasMaxLength(200)
@@ -2248,6 +2471,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<long>("ProvedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("proved_at");
+
+                    b.Property<string>("SecondStep")
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("second_step");
 
                     b.Property<string>("SecretHash")
                         .IsRequired()
@@ -2447,6 +2675,16 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_claims_accounts_account_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.CredentialRow", b =>

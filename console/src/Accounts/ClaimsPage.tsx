@@ -1,0 +1,226 @@
+import { Alert, Button, Checkbox, Group, NumberInput, Select, Stack, Text, Textarea } from "@mantine/core";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Claim, type ClaimResult, take } from "../api";
+import { CsvLink } from "../ui/CsvLink";
+import { Page } from "../ui/Page";
+import { Refusal } from "../ui/Refusal";
+import { SimpleTable } from "../ui/SimpleTable";
+import { StateWord } from "../ui/StateWord";
+import { instantText } from "../ui/words";
+import { useWorkspace } from "../Workspaces/useWorkspace";
+import { AccountDialog } from "./AccountDialog";
+
+const path = "/api/v1/workspaces/{workspace}/claims";
+const states = ["found", "asked", "agreed", "declined", "unanswered", "taken", "released", "dropped"];
+const verbs: Record<string, string> = {
+  ask: "Ask them",
+  "ask-again": "Ask again",
+  cancel: "Withdraw the question",
+  take: "Take",
+  release: "Take back the address, or give custody up",
+};
+
+/** The accounts at the proved domains: who holds them, and the steps by which they come into custody. */
+export function ClaimsPage() {
+  const { workspace } = useWorkspace();
+  const [state, setState] = useState("");
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [action, setAction] = useState("ask");
+  const [noticeDays, setNoticeDays] = useState(14);
+  const [reason, setReason] = useState("");
+  const [making, setMaking] = useState(false);
+  const queries = useQueryClient();
+  const claims = useQuery({
+    queryKey: [workspace, "claims", state],
+    queryFn: () =>
+      take(
+        api.GET(path, { params: { path: { workspace }, query: { state: state || undefined, limit: 200 } } }),
+      ),
+  });
+  const call = (dryRun: boolean) =>
+    take(
+      api.POST(`${path}/steps`, {
+        params: { path: { workspace }, query: { dryRun: dryRun ? "true" : "false" } },
+        body: {
+          action,
+          atOnce: false,
+          addresses: chosen,
+          ...(action.startsWith("ask") ? { noticeDays, reason } : {}),
+        },
+      }),
+    );
+  const plan = useQuery({
+    queryKey: [workspace, "claims", "plan", action, noticeDays, reason, chosen],
+    queryFn: () => call(true),
+    enabled: chosen.length > 0,
+  });
+  const step = useMutation({
+    mutationFn: () => call(false),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: [workspace] });
+      setChosen([]);
+    },
+  });
+  const items = claims.data?.items;
+  const possible = Object.keys(verbs).filter((verb) =>
+    (items ?? []).some((claim) => chosen.includes(claim.address) && claim.can.includes(verb)),
+  );
+  const choose = (address: string, on: boolean) => {
+    const next = on ? [...chosen, address] : chosen.filter((one) => one !== address);
+    setChosen(next);
+    const first = (items ?? []).find((claim) => next.includes(claim.address))?.can[0];
+    if (first) setAction(first);
+  };
+  return (
+    <Page
+      title="Accounts"
+      actions={
+        <>
+          <CsvLink workspace={workspace} list="claims?format=csv" />
+          <Button onClick={() => setMaking(true)}>Make an account</Button>
+        </>
+      }
+    >
+      {making && <AccountDialog onClose={() => setMaking(false)} />}
+      <Text className="soft">
+        Accounts that people have at the mail domains this workspace has proved. A personal account can be
+        asked into the workspace's custody; its holder decides.
+      </Text>
+      <Select
+        label="How it stands"
+        data={[{ value: "", label: "all" }, ...states]}
+        value={state}
+        onChange={(value) => {
+          setState(value ?? "");
+          setChosen([]);
+        }}
+        allowDeselect={false}
+        w={220}
+      />
+      <Refusal of={claims.error} />
+      {step.data && <Results results={step.data.results} />}
+      {chosen.length > 0 && (
+        <section className="sheet" aria-label="A step with those chosen">
+          <Stack gap="sm">
+            <Group align="end">
+              <Select
+                label={`With ${chosen.length === 1 ? chosen[0] : `${chosen.length} accounts`}`}
+                data={(possible.length > 0 ? possible : ["ask"]).map((verb) => ({
+                  value: verb,
+                  label: verbs[verb] ?? verb,
+                }))}
+                value={action}
+                onChange={(value) => setAction(value ?? "ask")}
+                allowDeselect={false}
+                maw={320}
+              />
+              {action.startsWith("ask") && (
+                <NumberInput
+                  label="Days to answer"
+                  min={1}
+                  max={90}
+                  value={noticeDays}
+                  onChange={(days) => setNoticeDays(Number(days) || 14)}
+                  w={140}
+                />
+              )}
+            </Group>
+            {action.startsWith("ask") && (
+              <Textarea
+                label="Why, as the holder reads it"
+                maxLength={500}
+                autosize
+                minRows={2}
+                value={reason}
+                onChange={(event) => setReason(event.currentTarget.value)}
+              />
+            )}
+            <Refusal of={plan.error ?? step.error} />
+            {plan.data && <Results results={plan.data.results} isPlan />}
+            <Group>
+              <Button
+                onClick={() => step.mutate()}
+                loading={step.isPending}
+                disabled={!plan.data?.results.some((one) => one.done)}
+              >
+                {verbs[action]}
+              </Button>
+              <Button variant="default" onClick={() => setChosen([])}>
+                Leave it
+              </Button>
+            </Group>
+          </Stack>
+        </section>
+      )}
+      <SimpleTable<Claim>
+        rows={items}
+        keyOf={(claim) => claim.address}
+        label="Accounts"
+        nothing={
+          state
+            ? "There is none that stands so."
+            : "There is no account at a proved domain. Prove one under Workspace, Mail domains."
+        }
+        columns={[
+          {
+            head: "Chosen",
+            isHeadHidden: true,
+            cell: (claim) => (
+              <Checkbox
+                aria-label={`Choose ${claim.address}`}
+                checked={chosen.includes(claim.address)}
+                disabled={claim.can.length === 0}
+                onChange={(event) => choose(claim.address, event.currentTarget.checked)}
+              />
+            ),
+          },
+          {
+            head: "Account",
+            cell: (claim) => (
+              <>
+                <strong>{claim.name}</strong>
+                <div className="soft">{claim.address}</div>
+              </>
+            ),
+          },
+          { head: "How it stands", cell: (claim) => <StateWord state={claim.state} /> },
+          {
+            head: "Until",
+            isOneLine: true,
+            cell: (claim) => (claim.deadline ? instantText(claim.deadline) : ""),
+          },
+          { head: "Other workspaces", isNumber: true, cell: (claim) => claim.workspaces },
+          { head: "Last used", isOneLine: true, cell: (claim) => instantText(claim.lastUsedAt) },
+        ]}
+      />
+    </Page>
+  );
+}
+
+function Results({ results, isPlan }: { results: ClaimResult[]; isPlan?: boolean }) {
+  const refused = results.filter((one) => !one.done);
+  const done = results.filter((one) => one.done);
+  return (
+    <>
+      {done.length > 0 && (
+        <Alert color={isPlan ? "brass" : "fair"} variant="light" title={isPlan ? "What will be" : "Done"}>
+          {done.map((one) => (
+            <div key={one.address}>
+              {one.address}: {one.sentence}
+            </div>
+          ))}
+        </Alert>
+      )}
+      {refused.length > 0 && (
+        <Alert color="brass" variant="light" title="What cannot be done">
+          {refused.map((one) => (
+            <div key={one.address}>
+              {one.address}: {one.sentence}
+            </div>
+          ))}
+        </Alert>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,74 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect } from "@playwright/test";
+import { test } from "./demo";
+
+test("a domain is added, shown by the name server, and proved", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/workspace/domains"));
+  await page.getByRole("button", { name: "Add a domain" }).click();
+  await page.getByRole("textbox", { name: "Domain" }).fill("harbour.example");
+  await page.getByRole("button", { name: "Add it" }).click();
+  const sheet = page.getByRole("region", { name: "harbour.example" });
+  await expect(sheet.getByText("The record is not seen yet.", { exact: false })).toBeVisible();
+  const record = (await sheet.locator("pre").textContent()) ?? "";
+  const [, name, text] = record.match(/^(\S+)\. IN TXT "(.+)"$/) ?? [];
+  expect(
+    (
+      await fetch(`${demo.ready.inbox}/dns`, {
+        method: "POST",
+        body: new URLSearchParams({ name: name ?? "", text: text ?? "" }),
+      })
+    ).ok,
+  ).toBe(true);
+  await sheet.getByRole("button", { name: "Look now" }).click();
+  await expect(sheet.getByText("Proved since", { exact: false })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+});
+
+test("the holder of an account is asked, sees the question in their account, and declines", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/accounts"));
+  await page.getByLabel("Choose nomi@lantern-tide.example").check();
+  await page.getByLabel("Why, as the holder reads it").fill("You leave the ship in spring.");
+  await expect(page.getByText("Its holder is asked", { exact: false })).toBeVisible();
+  await page.getByRole("button", { name: "Ask them" }).click();
+  const row = page.getByRole("row", { name: /nomi@lantern-tide.example/ });
+  await expect(row.getByText("asked")).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+
+  await page.context().clearCookies();
+  await demo.signIn(page, "nomi@lantern-tide.example");
+  await page.goto(`${demo.ready.url}/account`);
+  await page.getByRole("link", { name: "Read and answer" }).click();
+  await expect(page.getByText("Why: You leave the ship in spring.")).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByRole("button", { name: "Decline" }).click();
+  await expect(page.getByText("You declined. Nothing has changed.")).toBeVisible();
+
+  await page.context().clearCookies();
+  await demo.signIn(page);
+  await page.goto(demo.at("/accounts"));
+  await expect(row.getByText("declined")).toBeVisible();
+});
+
+test("an account is made outright, and its sheet saved", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/accounts"));
+  await page.getByRole("button", { name: "Make an account" }).click();
+  await page.getByLabel("Address").fill("wilma@lantern-tide.example");
+  await page.getByLabel("Name").fill("Wilma Deck");
+  await page.getByLabel("Hand the set-up link over on a printed sheet").check();
+  await page.getByRole("button", { name: "Make it" }).click();
+  const [sheet] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "Save the sheet" }).click(),
+  ]);
+  expect(sheet.suggestedFilename()).toBe("account-wilma-deck.html");
+  await page.goto(demo.at("/accounts"));
+  await expect(
+    page.getByRole("row", { name: /wilma@lantern-tide.example/ }).getByText("taken"),
+  ).toBeVisible();
+});

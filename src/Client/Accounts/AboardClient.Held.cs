@@ -1,0 +1,38 @@
+using ComeAboard.Client.Accounts;
+
+namespace ComeAboard.Client;
+
+// Accounts in the workspace's custody. With dryRun everything is decided and nothing kept.
+public sealed partial class AboardClient
+{
+    /// <summary>Makes an account outright at a proved domain; refused with <c>domain.not-shown</c> or <c>account.exists</c>.</summary>
+    public Task<HeldAccountView> AddAccountAsync(
+        HeldAccountRequest request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync(
+            HttpMethod.Post,
+            $"{_workspace}/accounts{Dry(dryRun)}",
+            request,
+            WireJson.Default.HeldAccountRequest,
+            WireJson.Default.HeldAccountView,
+            cancellation
+        );
+
+    /// <summary>Removes ways in of a held account; refused with <c>account.not-held</c> for any other.</summary>
+    public Task<ResetAnswer> ResetAsync(
+        string person,
+        ResetRequest request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync(
+            HttpMethod.Post,
+            $"{_workspace}/people/{Part(person)}/reset{Dry(dryRun)}",
+            request,
+            WireJson.Default.ResetRequest,
+            WireJson.Default.ResetAnswer,
+            cancellation
+        );
+}

@@ -1,0 +1,203 @@
+using ComeAboard.Core;
+using ComeAboard.Service.Invitations;
+using ComeAboard.Service.Mail;
+using ComeAboard.Service.SignIn;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.SignIn;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Accounts;
+
+/// <summary>The addresses of an account as its holder looks after them: another one proved by a code, the main one changed, one removed.</summary>
+public sealed class YourAddresses(
+    Database database,
+    AccountWriter accounts,
+    AccountLinks links,
+    MailedCodes codes,
+    Outbox outbox
+)
+{
+    /// <summary>Mails a code to an address that is to be proved. Nothing tells whether it is another account's.</summary>
+    public async Task<Outcome<bool>> SendCodeAsync(AccountRow account, string? address, string via)
+    {
+        if (!EmailAddress.Read(address).Try(out var to, out var refusal))
+            return refusal;
+        var what = Of(account, to);
+        if (await codes.ForbidsAnotherAsync(what) is { } enough)
+            return enough;
+        if (await links.HomeAsync(account.Id) is not { } home)
+            return AccountLinks.Gone;
+        return await accounts.WriteAsync<bool>(
+            [account.Id],
+            [home],
+            Caller.Invitee(account.Name, via),
+            async held =>
+            {
+                if (!(await MailedCodes.RenewAsync(held.Rows, what, held.Now)).Try(out var code, out var no))
+                    return no;
+                held.Note(account.Id, "account.code-mailed", ("address", to.ToString()));
+                return await held.InAsync<bool>(
+                    home,
+                    write =>
+                    {
+                        outbox.Queue(
+                            write,
+                            Purposes.Code,
+                            to.ToString(),
+                            Letters.AddressCode(account, write.Workspace, to.ToString(), code)
+                        );
+                        return Task.FromResult<Outcome<bool>>(true);
+                    }
+                );
+            }
+        );
+    }
+
+    /// <summary>Adds an address with the code that was mailed to it; refuses with <c>address.code-wrong</c> or <c>address.taken</c>.</summary>
+    public async Task<Outcome<bool>> AddAsync(AccountRow account, string? address, string? code, string via)
+    {
+        if (!EmailAddress.Read(address).Try(out var to, out var refusal))
+            return refusal;
+        if (!await codes.IsShownAsync(Of(account, to), code, isOnce: true))
+            return new Refusal(
+                "address.code-wrong",
+                "The code is wrong, has expired, or was tried too often.",
+                "Check it, or have a new one mailed.",
+                Field: "code"
+            );
+        return await accounts.WriteAsync<bool>(
+            [account.Id],
+            [],
+            Caller.Invitee(account.Name, via),
+            async held =>
+            {
+                if (
+                    await held.Rows.AccountAddresses.AnyAsync(a =>
+                        a.AddressKey == to.Key && a.ProvedAt != null && a.AccountId != account.Id
+                    )
+                )
+                    return new Refusal(
+                        "address.taken",
+                        $"{to} is the address of another account of yours.",
+                        "Sign in with that one, or give another address.",
+                        RefusalSort.Conflict,
+                        "address"
+                    );
+                await AddressProofs.ProveAsync(held.Rows, account, to, held.Now);
+                held.Note(account.Id, "account.address-proved", ("address", to.ToString()));
+                return true;
+            }
+        );
+    }
+
+    /// <summary>
+    /// Makes a proved address the main one; mail that went to the one before goes there. Refuses with
+    /// <c>account.held</c> where a workspace holds the account.
+    /// </summary>
+    public async Task<Outcome<bool>> MakeMainAsync(AccountRow account, string? address, string via)
+    {
+        if (!EmailAddress.Read(address).Try(out var to, out var refusal))
+            return refusal;
+        List<Guid> places;
+        await using (var rows = database.Open())
+            places = await Claims.OthersAsync(rows, account.Id, Guid.Empty);
+        return await accounts.WriteAsync<bool>(
+            [account.Id],
+            places,
+            Caller.Invitee(account.Name, via),
+            async held =>
+            {
+                var row = held[account.Id];
+                if (row.CustodyId is not null)
+                    return new Refusal(
+                        "account.held",
+                        "A workspace holds this account, by its main address.",
+                        "Ask the workspace to change it, or to give custody up.",
+                        RefusalSort.Conflict
+                    );
+                if ((await Claims.OthersAsync(held.Rows, account.Id, Guid.Empty)).Except(places).Any())
+                    return CommonRefusals.Stale;
+                if (
+                    await held.Rows.AccountAddresses.FirstOrDefaultAsync(a =>
+                        a.AccountId == account.Id && a.AddressKey == to.Key && a.ProvedAt != null
+                    )
+                    is not { } proved
+                )
+                    return CommonRefusals.NotFound;
+                var (before, next) = (row.Address, proved.Address);
+                await held
+                    .Rows.Accounts.Where(a => a.Id == account.Id)
+                    .ExecuteUpdateAsync(set =>
+                        set.SetProperty(a => a.Address, next).SetProperty(a => a.Version, a => a.Version + 1)
+                    );
+                // A stand-in has done its duty.
+                if (before.EndsWith("@" + ClaimDeeds.StandInDomain, StringComparison.Ordinal))
+                    await held
+                        .Rows.AccountAddresses.Where(a => a.AccountId == account.Id && a.Address == before)
+                        .ExecuteDeleteAsync();
+                held.Note(account.Id, "account.address-changed", ("before", before), ("after", next));
+                foreach (var place in places.Order())
+                {
+                    var told = await held.InAsync<bool>(
+                        place,
+                        async write =>
+                        {
+                            foreach (
+                                var member in await write
+                                    .Rows.Members.Where(m => m.AccountId == account.Id)
+                                    .ToListAsync()
+                            )
+                                ClaimDeeds.Readdress(write, member, before, to);
+                            return true;
+                        }
+                    );
+                    if (!told.Succeeded)
+                        return told;
+                }
+                return true;
+            }
+        );
+    }
+
+    /// <summary>Removes an address that is not the main one; refuses with <c>address.main</c> and <c>address.last</c>.</summary>
+    public async Task<Outcome<bool>> RemoveAsync(AccountRow account, string? address, string via)
+    {
+        if (!EmailAddress.Read(address).Try(out var to, out var refusal))
+            return refusal;
+        return await accounts.WriteAsync<bool>(
+            [account.Id],
+            [],
+            Caller.Invitee(account.Name, via),
+            async held =>
+            {
+                var all = await held
+                    .Rows.AccountAddresses.Where(a => a.AccountId == account.Id)
+                    .ToListAsync();
+                if (all.FirstOrDefault(a => a.AddressKey == to.Key) is not { } gone)
+                    return CommonRefusals.NotFound;
+                if (gone.Address == held[account.Id].Address)
+                    return new Refusal(
+                        "address.main",
+                        "That is the main address of the account.",
+                        "Make another the main one first.",
+                        RefusalSort.Conflict
+                    );
+                if (gone.ProvedAt is not null && all.Count(a => a.ProvedAt is not null) == 1)
+                    return new Refusal(
+                        "address.last",
+                        "That is the only address shown to be yours.",
+                        "Add another first.",
+                        RefusalSort.Conflict
+                    );
+                held.Rows.AccountAddresses.Remove(gone);
+                held.Note(account.Id, "account.address-removed", ("address", gone.Address));
+                return true;
+            }
+        );
+    }
+
+    private static CodeFor Of(AccountRow account, EmailAddress to) =>
+        new(CodePurpose.Address, Guid.Empty, account.Id, to);
+}
