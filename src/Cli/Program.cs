@@ -25,6 +25,7 @@ root.Subcommands.Add(GroupCommands.Make());
 root.Subcommands.Add(OrganisationCommands.Make());
 root.Subcommands.Add(SeatCommands.Make());
 root.Subcommands.Add(DomainCommands.Make());
+root.Subcommands.Add(ProviderCommands.Make());
 root.Subcommands.Add(ClaimCommands.Make());
 root.Subcommands.Add(HeldCommands.Make());
 root.Subcommands.Add(WorkspaceCommands.Make());

@@ -40,6 +40,9 @@ public sealed record EmailAddress
     /// <summary>The form by which addresses are compared: lower case, domain in its ASCII form (RFC 5890).</summary>
     public string Key { get; }
 
+    /// <summary>The domain as it is compared: lower case, in its ASCII form.</summary>
+    public string DomainKey => Key[(Key.LastIndexOf('@') + 1)..];
+
     /// <summary>The address as shown and written to.</summary>
     public override string ToString() => LocalPart + "@" + Domain;
 

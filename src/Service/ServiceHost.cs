@@ -15,10 +15,12 @@ using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
 using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.OpenIdConnect;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 using OpenTelemetry.Metrics;
 using Serilog;
 using Serilog.Events;
@@ -89,6 +91,8 @@ public static class ServiceHost
                 .MinimumLevel.Override("Microsoft.EntityFrameworkCore", LogEventLevel.Fatal)
                 .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
                 .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
+                // Whatever anybody sends as a provider's answer is said once, by us.
+                .MinimumLevel.Override("Microsoft.AspNetCore.Authentication.OpenIdConnect", Never)
                 // Its scope would put the path of the request, which can hold a secret, on every line.
                 .MinimumLevel.Override("Microsoft.AspNetCore.Hosting.Diagnostics", Never)
                 .Enrich.FromLogContext()
@@ -158,6 +162,12 @@ public static class ServiceHost
             .AddSingleton<Claims>()
             .AddSingleton<ClaimAnswers>()
             .AddSingleton<ClaimDeeds>();
+        services
+            .AddSingleton<Providers>()
+            .AddSingleton<OutsideProviders>()
+            .AddSingleton<OutsideNetwork>()
+            .AddSingleton<OutsideSignIn>()
+            .AddSingleton<ToldChanges>();
         services.AddSingleton<DomainResolver>().AddSingleton<DomainNews>().AddSingleton<Domains>();
         services.AddSingleton<DomainWatch>().AddHostedService(all => all.GetRequiredService<DomainWatch>());
         services.AddSingleton<Overview>().AddSingleton<WhoIsHere>();
@@ -219,6 +229,13 @@ public static class ServiceHost
             .AddCookie(SessionSignIn.Scheme, cookie => SessionSignIn.Configure(cookie, settings.IsPlain))
             .AddScheme<AuthenticationSchemeOptions, TokenSignIn>(TokenSignIn.SchemeName, null)
             .AddScheme<AuthenticationSchemeOptions, NoSignIn>(NoSignIn.SchemeName, null);
+        services
+            .AddSingleton<OutsideOptions>()
+            .AddSingleton<IConfigureOptions<OpenIdConnectOptions>>(all =>
+                all.GetRequiredService<OutsideOptions>()
+            )
+            .AddSingleton<IPostConfigureOptions<OpenIdConnectOptions>, OpenIdConnectPostConfigureOptions>()
+            .AddSingleton<OutsideEvents>();
         services.AddAntiforgery(antiforgery =>
         {
             antiforgery.HeaderName = "X-Antiforgery";
@@ -276,7 +293,14 @@ public static class ServiceHost
         workspace.MapInvitations().MapFollowUp().MapBatches().MapPresets().MapJoinLinks();
         workspace.MapPeople().MapPerson().MapDepartures().MapRecord();
         workspace.MapRoles().MapAreas().MapResources().MapResourceAccess().MapGroups().MapOrganisations();
-        workspace.MapGrants().MapSeats().MapDomains().MapClaims().MapHeldAccounts().MapColleagues();
+        workspace
+            .MapGrants()
+            .MapSeats()
+            .MapDomains()
+            .MapProviders()
+            .MapClaims()
+            .MapHeldAccounts()
+            .MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
         app.MapDecisions();

@@ -83,7 +83,8 @@ public sealed record ServiceSettings(
     string? KeyCertificate,
     string? KeyFile,
     TimeSpan StopTime,
-    DnsSettings Dns
+    DnsSettings Dns,
+    IReadOnlyList<System.Net.IPNetwork> ProviderNetworks
 )
 {
     private static readonly string[] Known =
@@ -117,6 +118,7 @@ public sealed record ServiceSettings(
         "Keys:File",
         "Dns:Servers",
         "Dns:TimeoutSeconds",
+        "Providers:Networks",
         "Console",
         "Log",
         "StopSeconds",
@@ -193,7 +195,8 @@ public sealed record ServiceSettings(
             new DnsSettings(
                 reader.Servers("Dns:Servers"),
                 TimeSpan.FromSeconds(reader.Number("Dns:TimeoutSeconds", 2, 1, 30))
-            )
+            ),
+            reader.Networks("Providers:Networks")
         );
     }
 

@@ -2233,6 +2233,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/providers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The providers (OpenID Connect) by which people at proved domains sign in */
+        get: operations["listProviders"];
+        put?: never;
+        /** Adds a provider, after asking it who it is */
+        post: operations["addProvider"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/providers/{provider}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says anew under which client id a provider knows this service, for which domains it is, and who joins by it */
+        put: operations["changeProvider"];
+        post?: never;
+        /** Removes a provider; nobody signs in by it any more */
+        delete: operations["removeProvider"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/claims": {
         parameters: {
             query?: never;
@@ -4384,6 +4420,13 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfProviderView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["ProviderView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfRecordEntryView: {
             /** @description The items of this page. */
             items: components["schemas"]["RecordEntryView"][];
@@ -4902,6 +4945,60 @@ export interface components {
             password?: null | string;
             /** @description A time-based code or a recovery code; null to show the password. */
             code?: null | string;
+        };
+        /** @description A provider to be added, or how it is to be from now on. */
+        ProviderRequest: {
+            /** @description What people know it by; 1 to 100 characters. */
+            name: string;
+            /** @description Its issuer, an https address; a provider that is changed keeps the one it has. */
+            issuer: string;
+            /** @description Under which client id it knows us. */
+            clientId: string;
+            /** @description The secret it gave us; null for none, or for the one there is. */
+            clientSecret?: null | string;
+            /** @description Mail domains the workspace has proved. */
+            domains?: null | string[];
+            /** @description The label or id of a join link by which whoever it vouches for joins; null where that takes an invitation. */
+            joinLink?: null | string;
+        };
+        /** @description A provider (OpenID Connect) by which people at the workspace's proved domains sign in. */
+        ProviderView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What people know it by. */
+            name: string;
+            /** @description Its issuer, exactly as it says it itself. */
+            issuer: string;
+            /** @description Under which client id it knows us. */
+            clientId: string;
+            /** @description Whether a secret of ours is kept; the secret itself is never shown. */
+            hasSecret: boolean;
+            /** @description The mail domains whose people sign in by it. */
+            domains: string[];
+            /** @description The address that it has to know us by. */
+            redirectUri: string;
+            /** @description The label of the join link by which whoever it vouches for joins; empty where that takes an invitation. */
+            joinLink: string;
+            /**
+             * Format: int32
+             * @description How many accounts have it among their ways in.
+             */
+            usedBy: number;
+            /**
+             * Format: date-time
+             * @description When it was added.
+             */
+            addedAt: string;
+            /** @description By whom. */
+            addedBy: string;
+            /**
+             * Format: int32
+             * @description The version.
+             */
+            version: number;
         };
         /** @description That a workspace asks for custody of an account. */
         QuestionView: {
@@ -12286,6 +12383,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DomainView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listProviders: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfProviderView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addProvider: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProviderRequest"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeProvider: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A provider, by its name or id. */
+                provider: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProviderRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeProvider: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A provider, by its name or id. */
+                provider: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderView"];
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */

@@ -20,6 +20,9 @@ public enum ProofWay
 
     /// <summary>One of the codes for when the device is not at hand, as a second step.</summary>
     RecoveryCode,
+
+    /// <summary>The word of another organisation's provider (OpenID Connect).</summary>
+    OutsideIdentity,
 }
 
 /// <summary>That somebody is the holder of an account: what they showed, and when.</summary>
@@ -72,4 +75,7 @@ public enum CredentialKind
 
     /// <summary>A code for when the device with the key is not at hand; it counts once.</summary>
     RecoveryCode,
+
+    /// <summary>Who its holder is to another organisation's provider (OpenID Connect).</summary>
+    OutsideIdentity,
 }

@@ -134,7 +134,7 @@ public sealed class Resets(Database database, AccountWriter accounts, Outbox out
                     kinds[CredentialKind.Passkey] = "passkeys";
                     break;
                 case "outside":
-                    // No account has one as yet.
+                    kinds[CredentialKind.OutsideIdentity] = "outside";
                     break;
                 default:
                     return new Refusal(
@@ -166,8 +166,7 @@ public sealed class Resets(Database database, AccountWriter accounts, Outbox out
     /// <summary>Refuses, with <c>account.not-held</c>, what only the workspace may do that holds the account, by a domain that is not lost.</summary>
     private static async Task<Refusal?> ForbidsAsync(AccountWrite held, Visitor visitor, AccountRow account)
     {
-        var key = EmailAddress.Read(account.Address).Value.Key;
-        var domain = key[(key.LastIndexOf('@') + 1)..];
+        var domain = EmailAddress.Read(account.Address).Value.DomainKey;
         var row = await held
             .Rows.Domains.IgnoreQueryFilters()
             .AsNoTracking()

@@ -10,6 +10,7 @@ using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Workspaces;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
@@ -93,37 +94,127 @@ public sealed class Answering(
             return weak;
         if (!(await ShownAsync(found, at, null, wish.Code)).Try(out var codeShown, out refusal))
             return refusal;
-        var account = new AccountRow
+        var account = NewAccount(name, at, found.Invitation.Language);
+        var passwordHash = hasher.HashPassword(account, wish.Password!);
+        var joined = await AcceptAsync(
+            found.Workspace,
+            null,
+            Caller.Invitee(name, via),
+            Behind(found),
+            (begun, write) =>
+                AdmitNewAsync(
+                    begun,
+                    write,
+                    AddressOf(found),
+                    found.IsHandedOver,
+                    codeShown,
+                    account,
+                    () => begun.Begin(account, passwordHash)
+                )
+        );
+        return joined.Then(came => came with { Proof = new Proof(ProofWay.Password, clock.Now()) });
+    }
+
+    /// <summary>Accepts, with a new account, the invitation of somebody for whose address a provider vouches.</summary>
+    public Task<Outcome<Joined>> AcceptVouchedAsync(FoundInvitation found, Vouched newcomer, string via) =>
+        ComeVouchedAsync(found.Workspace, newcomer, found.Invitation.Language, via, Behind(found));
+
+    /// <summary>Joins by a link, with a new account, as somebody for whose address a provider vouches: nothing is mailed and waited for.</summary>
+    public Task<Outcome<Joined>> JoinVouchedAsync(
+        FoundLink found,
+        Vouched newcomer,
+        HeldLinks links,
+        string via
+    ) =>
+        ComeVouchedAsync(
+            found.Workspace,
+            newcomer,
+            found.Link.Language,
+            via,
+            async write =>
+            {
+                if (
+                    !(await links.BeginAsync(write, found.Link, newcomer.At, newcomer.Name)).Try(
+                        out var begun,
+                        out var no
+                    )
+                )
+                    return no;
+                if (begun.Invitation is not { } invitation)
+                    return new Refusal(
+                        "outside.not-invited",
+                        $"{newcomer.At} cannot join here.",
+                        "Ask whoever looks after the workspace.",
+                        RefusalSort.Conflict
+                    );
+                await write.SaveAsync();
+                return await write.Rows.Invitations.FirstAsync(i => i.Id == invitation.Id);
+            }
+        );
+
+    private Task<Outcome<Joined>> ComeVouchedAsync(
+        WorkspaceRow workspace,
+        Vouched newcomer,
+        string language,
+        string via,
+        Func<WorkspaceWrite, Task<Outcome<InvitationRow>>> invited
+    )
+    {
+        var account = NewAccount(newcomer.Name, newcomer.At, language);
+        var way = newcomer.WayIn(account.Id);
+        return AcceptAsync(
+            workspace,
+            null,
+            Caller.Invitee(newcomer.Name, via),
+            invited,
+            (begun, write) =>
+                AdmitNewAsync(
+                    begun,
+                    write,
+                    newcomer.At,
+                    false,
+                    true,
+                    account,
+                    () =>
+                    {
+                        begun.Begin(account, null);
+                        begun.Rows.Credentials.Add(way);
+                        begun.Note(account.Id, "account.outside-added", ("provider", newcomer.Provider));
+                    }
+                )
+        );
+    }
+
+    private AccountRow NewAccount(string name, EmailAddress at, string language) =>
+        new()
         {
             Id = Guid.CreateVersion7(),
             Name = name,
             Address = at.ToString(),
-            Language = found.Invitation.Language,
+            Language = language,
             CreatedAt = clock.Now(),
             SecurityStamp = Guid.NewGuid().ToString("N"),
         };
-        var passwordHash = hasher.HashPassword(account, wish.Password!);
-        var joined = await AcceptAsync(
-            found,
-            null,
-            Caller.Invitee(name, via),
-            async (begun, write) =>
-            {
-                var isTaken = await write.Rows.AccountAddresses.AnyAsync(a =>
-                    a.AddressKey == at.Key && a.ProvedAt != null
-                );
-                var arrival = new Arrival.WithNewAccount(at, codeShown, isTaken);
-                if (
-                    !AcceptanceRules
-                        .Admit(AddressOf(found), found.IsHandedOver, arrival)
-                        .Try(out var admission, out var no)
-                )
-                    return no;
-                begun.Begin(account, passwordHash);
-                return (account, admission);
-            }
+
+    private static async Task<Outcome<(AccountRow Account, Admission As)>> AdmitNewAsync(
+        AccountWrite begun,
+        WorkspaceWrite write,
+        EmailAddress invited,
+        bool isHandedOver,
+        bool codeShown,
+        AccountRow account,
+        Action begin
+    )
+    {
+        var at = EmailAddress.Read(account.Address).Value;
+        var isTaken = await write.Rows.AccountAddresses.AnyAsync(a =>
+            a.AddressKey == at.Key && a.ProvedAt != null
         );
-        return joined.Then(came => came with { Proof = new Proof(ProofWay.Password, clock.Now()) });
+        var arrival = new Arrival.WithNewAccount(at, codeShown, isTaken);
+        if (!AcceptanceRules.Admit(invited, isHandedOver, arrival).Try(out var admission, out var no))
+            return no;
+        begin();
+        return (account, admission);
     }
 
     /// <summary>Accepts with an account whose holder has signed in.</summary>
@@ -139,9 +230,10 @@ public sealed class Answering(
         if (!(await ShownAsync(found, AddressOf(found), account, code)).Try(out var codeShown, out refusal))
             return refusal;
         return await AcceptAsync(
-            found,
+            found.Workspace,
             account.Id,
             Caller.Invitee(account.Name, via),
+            Behind(found),
             async (_, write) =>
             {
                 var key = found.Invitation.AddressKey;
@@ -216,29 +308,37 @@ public sealed class Answering(
             Field: "code"
         );
 
+    /// <summary>Finds, while the workspace is locked, the invitation behind a link.</summary>
+    private static Func<WorkspaceWrite, Task<Outcome<InvitationRow>>> Behind(FoundInvitation found) =>
+        async write =>
+        {
+            var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
+            return WayOf(invitation, found.Hash) is null ? LinkRules.Unknown : invitation;
+        };
+
     private async Task<Outcome<Joined>> AcceptAsync(
-        FoundInvitation found,
+        WorkspaceRow workspace,
         Guid? held,
         Caller caller,
+        Func<WorkspaceWrite, Task<Outcome<InvitationRow>>> invited,
         Func<AccountWrite, WorkspaceWrite, Task<Outcome<(AccountRow Account, Admission As)>>> admit
     ) =>
         await accounts.WriteAsync<Joined>(
             held is { } id ? [id] : [],
-            [found.Workspace.Id],
+            [workspace.Id],
             caller,
-            holder => holder.InAsync(found.Workspace.Id, write => AcceptAsync(holder, write, found, admit))
+            holder => holder.InAsync(workspace.Id, write => AcceptAsync(holder, write, invited, admit))
         );
 
     private async Task<Outcome<Joined>> AcceptAsync(
         AccountWrite holder,
         WorkspaceWrite write,
-        FoundInvitation found,
+        Func<WorkspaceWrite, Task<Outcome<InvitationRow>>> invited,
         Func<AccountWrite, WorkspaceWrite, Task<Outcome<(AccountRow Account, Admission As)>>> admit
     )
     {
-        var invitation = await write.Rows.Invitations.FirstAsync(i => i.Id == found.Invitation.Id);
-        if (WayOf(invitation, found.Hash) is null)
-            return LinkRules.Unknown;
+        if (!(await invited(write)).Try(out var invitation, out var no))
+            return no;
         var world = await write.WorldAsync();
         // Under the workspace's lock, so that no two accepts can both take the last place of a link.
         var facts = await StepKnowledge.WithLinkAsync(
@@ -247,7 +347,7 @@ public sealed class Answering(
             invitation
         );
         // What stands in the way whoever comes is said before anybody's account is looked at.
-        if (!InvitationCourse.Accept(facts).Try(out _, out var no))
+        if (!InvitationCourse.Accept(facts).Try(out _, out no))
             return no;
         if (!(await admit(holder, write)).Try(out var admitted, out no))
             return no;

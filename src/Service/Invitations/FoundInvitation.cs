@@ -18,6 +18,13 @@ namespace ComeAboard.Service.Invitations;
 /// <param name="Code">The code mailed to that address, where the link was handed over.</param>
 public sealed record Newcomer(string? Name, string? Password, string? Address = null, string? Code = null);
 
+/// <summary>A newcomer for whose address a provider (OpenID Connect) vouches.</summary>
+/// <param name="Name">The name of the new account.</param>
+/// <param name="At">Its address.</param>
+/// <param name="Provider">What the provider is known by.</param>
+/// <param name="WayIn">Makes the way in of an account with a given id.</param>
+public sealed record Vouched(string Name, EmailAddress At, string Provider, Func<Guid, CredentialRow> WayIn);
+
 /// <summary>An invitation with its workspace, found by the hash of its link.</summary>
 public sealed record FoundInvitation(InvitationRow Invitation, WorkspaceRow Workspace)
 {

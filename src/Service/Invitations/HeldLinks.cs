@@ -81,32 +81,60 @@ public sealed class HeldLinks(
             return refusal;
         if (!PlainText.ReadPersonName(name).Try(out var goodName, out refusal))
             return refusal;
-        if (JoinLinkRules.ForbidsDomain(found.Link.DomainList, to) is { } domain)
-            return domain;
         return await writer.WriteAsync<bool>(
             found.Workspace.Id,
             Caller.Invitee(goodName.Length > 0 ? goodName : to.ToString(), via),
             async write =>
-            {
-                var link = await write.Rows.JoinLinks.FirstAsync(l => l.Id == found.Link.Id);
-                if (link.SecretHash != found.Link.SecretHash)
-                    return LinkRules.Unknown;
-                if (JoinLinkRules.Forbids(link.StateAt(write.Now)) is { } closed)
-                    return closed;
-                var open = await write.Rows.Invitations.CountAsync(i => i.LinkId == link.Id && i.IsPending);
-                if (open >= Math.Max(AskedAtLeast, (link.Cap - link.Uses) * AskedPerPlace))
-                    return CommonRefusals.TooMany;
-                var known = await KnownAddresses.ReadAsync(write.Rows, [to]);
-                await known.ExpireOverdueAsync(write, consequences);
-                if (InvitingRules.Forbids(to, known.Of(to, write.Now, write.Workspace.Zone)) is not null)
-                    return true;
-                var inviter = await write.Rows.Members.AsNoTracking().FirstAsync(m => m.Id == link.CreatedBy);
-                var row = NewInvitation(link, write, inviter.Id, to, goodName);
-                await consequences.ApplyAsync(write, row, InvitationCourse.Begin);
-                return true;
-            }
+                (await BeginAsync(write, found.Link, to, goodName)).Try(out _, out var no) ? true : no
         );
     }
+
+    /// <summary>A link that lets people in, by its id.</summary>
+    public async Task<Outcome<FoundLink>> FindAsync(Guid workspace, Guid id)
+    {
+        await using var rows = database.Open(workspace);
+        var link = await rows.JoinLinks.AsNoTracking().FirstOrDefaultAsync(l => l.Id == id);
+        if (link is null)
+            return LinkRules.Unknown;
+        if (JoinLinkRules.Forbids(link.StateAt(clock.Now())) is { } closed)
+            return closed;
+        return new FoundLink(link, await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == workspace));
+    }
+
+    /// <summary>Begins the invitation of somebody who comes by a link; nothing where they are here or invited already, or want none.</summary>
+    /// <param name="write">The change.</param>
+    /// <param name="found">The link as it was found.</param>
+    /// <param name="to">Who.</param>
+    /// <param name="name">What they call themselves; empty for nothing.</param>
+    public async Task<Outcome<Begun>> BeginAsync(
+        WorkspaceWrite write,
+        JoinLinkRow found,
+        EmailAddress to,
+        string name
+    )
+    {
+        if (JoinLinkRules.ForbidsDomain(found.DomainList, to) is { } domain)
+            return domain;
+        var link = await write.Rows.JoinLinks.FirstAsync(l => l.Id == found.Id);
+        if (link.SecretHash != found.SecretHash)
+            return LinkRules.Unknown;
+        if (JoinLinkRules.Forbids(link.StateAt(write.Now)) is { } closed)
+            return closed;
+        var open = await write.Rows.Invitations.CountAsync(i => i.LinkId == link.Id && i.IsPending);
+        if (open >= Math.Max(AskedAtLeast, (link.Cap - link.Uses) * AskedPerPlace))
+            return CommonRefusals.TooMany;
+        var known = await KnownAddresses.ReadAsync(write.Rows, [to]);
+        await known.ExpireOverdueAsync(write, consequences);
+        if (InvitingRules.Forbids(to, known.Of(to, write.Now, write.Workspace.Zone)) is not null)
+            return new Begun(null);
+        var inviter = await write.Rows.Members.AsNoTracking().FirstAsync(m => m.Id == link.CreatedBy);
+        var row = NewInvitation(link, write, inviter.Id, to, name);
+        await consequences.ApplyAsync(write, row, InvitationCourse.Begin);
+        return new Begun(row);
+    }
+
+    /// <summary>An invitation that was begun; none where there is nothing to begin.</summary>
+    public sealed record Begun(InvitationRow? Invitation);
 
     private static InvitationRow NewInvitation(
         JoinLinkRow link,

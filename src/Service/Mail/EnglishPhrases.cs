@@ -582,6 +582,12 @@ internal sealed class EnglishPhrases : Phrases
             ConfirmHow =
                 "It is more than 10 minutes since you showed that this account is yours. Show it again to go on.",
             Confirm = "Go on",
+            OutsideSignIn = "Sign in by my organisation",
+            OutsideOn = "You are sent on to {0}.",
+            OutsideGo = "On to {0}",
+            OutsideNamed = "Sign-in by {0}",
+            OutsideAdd = "Add sign-in by {0}",
+            OutsideConfirm = "Show it by {0}",
             CodeInstead = "Mail me a code instead",
             SignInCodeSent =
                 "If an account has shown that {0} is its own, a code is on its way there. It counts for 10 minutes.",

@@ -719,6 +719,12 @@ internal sealed class GermanPhrases : Phrases
             ConfirmHow =
                 "Es ist mehr als 10 Minuten her, dass Sie gezeigt haben, dass dieses Konto Ihnen gehört. Zeigen Sie es noch einmal, um fortzufahren.",
             Confirm = "Weiter",
+            OutsideSignIn = "Über meine Organisation anmelden",
+            OutsideOn = "Sie werden zu {0} weitergeleitet.",
+            OutsideGo = "Weiter zu {0}",
+            OutsideNamed = "Anmeldung über {0}",
+            OutsideAdd = "Anmeldung über {0} hinzufügen",
+            OutsideConfirm = "Über {0} zeigen",
             CodeInstead = "Stattdessen einen Code zuschicken",
             SignInCodeSent =
                 "Wenn ein Konto gezeigt hat, dass {0} ihm gehört, ist ein Code dorthin unterwegs. Er gilt 10 Minuten.",

@@ -118,6 +118,14 @@ public static class HistoryPhrases
             "The passkey \"{label}\" was removed.",
             "Der Passkey „{label}“ wurde entfernt."
         ),
+        ["account.outside-added"] = (
+            "Sign-in by {provider} was added.",
+            "Die Anmeldung über {provider} wurde hinzugefügt."
+        ),
+        ["account.outside-removed"] = (
+            "Sign-in by {provider} was removed.",
+            "Die Anmeldung über {provider} wurde entfernt."
+        ),
         ["account.proof-link"] = (
             "A link to show that {address} is yours was mailed there.",
             "Ein Link, der zeigt, dass {address} Ihnen gehört, wurde dorthin geschickt."
@@ -139,6 +147,7 @@ public static class HistoryPhrases
         ["mailedcode"] = ("with a mailed code", "mit einem zugesandten Code"),
         ["timecode"] = ("with a time-based code", "mit einem zeitbasierten Code"),
         ["recoverycode"] = ("with a recovery code", "mit einem Wiederherstellungscode"),
+        ["outsideidentity"] = ("by your organisation", "über Ihre Organisation"),
         ["mailedlink"] = ("by a mailed link", "über einen zugesandten Link"),
     };
 

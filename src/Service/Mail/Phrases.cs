@@ -281,6 +281,12 @@ public sealed record PageWords
     public required string ConfirmTitle { get; init; }
     public required string ConfirmHow { get; init; }
     public required string Confirm { get; init; }
+    public required string OutsideSignIn { get; init; }
+    public required string OutsideOn { get; init; }
+    public required string OutsideGo { get; init; }
+    public required string OutsideNamed { get; init; }
+    public required string OutsideAdd { get; init; }
+    public required string OutsideConfirm { get; init; }
     public required string CodeInstead { get; init; }
     public required string SignInCodeSent { get; init; }
     public required string SignInWithPassword { get; init; }

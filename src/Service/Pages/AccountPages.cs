@@ -26,7 +26,14 @@ public sealed record PasswordModel(
     Refusal? Refusal,
     string Language,
     FormToken Token
-);
+)
+{
+    /// <summary>The providers by which it can be shown anew who one is, by id.</summary>
+    public IReadOnlyDictionary<Guid, string> Outside { get; init; } = new Dictionary<Guid, string>();
+
+    /// <summary>Where the forms for that go.</summary>
+    public string OutsideAction { get; init; } = "";
+}
 
 /// <summary>What a form about a password asks for.</summary>
 [Flags]
@@ -203,7 +210,8 @@ public static class AccountPages
         string? action,
         PasswordAsks asks,
         string button,
-        Refusal? refusal
+        Refusal? refusal,
+        IReadOnlyDictionary<Guid, string>? outside = null
     ) =>
         PageEndpoints.Page<PasswordPage>(
             new PasswordModel(
@@ -215,7 +223,11 @@ public static class AccountPages
                 refusal,
                 PageEndpoints.LanguageOf(http),
                 PageEndpoints.TokenOf(http)
-            ),
+            )
+            {
+                Outside = outside ?? new Dictionary<Guid, string>(),
+                OutsideAction = $"/confirm/outside{http.Request.QueryString}",
+            },
             refusal is null ? 200 : PageEndpoints.StatusOf(refusal)
         );
 }

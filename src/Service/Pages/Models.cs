@@ -97,7 +97,11 @@ public sealed record SignInModel(
     Refusal? Refusal,
     string Language,
     FormToken Token
-);
+)
+{
+    /// <summary>Whether any organisation's people sign in by a provider of its own.</summary>
+    public bool HasOutside { get; init; }
+}
 
 /// <summary>The set-up page of a workspace's first administrator.</summary>
 public sealed record SetUpModel(
@@ -127,6 +131,9 @@ public sealed record AccountModel(
 {
     /// <summary>The address a code was just mailed to, which is asked for; null for none.</summary>
     public string? CodeFor { get; init; }
+
+    /// <summary>The providers that could become a way in, by id.</summary>
+    public IReadOnlyDictionary<Guid, string> Outside { get; init; } = new Dictionary<Guid, string>();
 }
 
 /// <summary>A person's own page.</summary>

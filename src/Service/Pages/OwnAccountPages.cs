@@ -147,9 +147,24 @@ public static class OwnAccountPages
             )
             {
                 CodeFor = refusal is null ? codeFor : null,
+                Outside = await OutsideOfAsync(http, account, isTied: false),
             },
             refusal is null ? 200 : PageEndpoints.StatusOf(refusal)
         );
+    }
+
+    /// <summary>The providers whose word counts for an account: those it is tied to, or the others.</summary>
+    private static async Task<IReadOnlyDictionary<Guid, string>> OutsideOfAsync(
+        HttpContext http,
+        AccountRow account,
+        bool isTied
+    )
+    {
+        var services = http.RequestServices;
+        var tied = await services.GetRequiredService<OutsideSignIn>().TiedToAsync(account.Id);
+        return (await services.GetRequiredService<OutsideProviders>().OfAccountAsync(account.Id))
+            .Where(provider => tied.Contains(provider.Id) == isTied)
+            .ToDictionary(provider => provider.Id, provider => provider.Name);
     }
 
     private static async Task<IResult> ShowConfirmAsync(HttpContext http, string? next, Refusal? refusal)
@@ -161,7 +176,12 @@ public static class OwnAccountPages
                 .RequestServices.GetRequiredService<YourAccount>()
                 .ShowAsync(account, SessionSignIn.HashOf(http.User))
         ).WaysIn;
-        var asks = PasswordAsks.Old;
+        var outside = await OutsideOfAsync(http, account, isTied: true);
+        // Whoever has no password is not asked for one, where there is another way.
+        var asks =
+            outside.Count > 0 && ways.All(way => way.Kind != "password")
+                ? PasswordAsks.Nothing
+                : PasswordAsks.Old;
         if (ways.Any(way => way.Kind == "timecode"))
             asks |= PasswordAsks.Code;
         if (ways.Any(way => way.Kind == "passkey"))
@@ -173,10 +193,11 @@ public static class OwnAccountPages
             http,
             words.ConfirmTitle,
             [words.ConfirmHow],
-            "/confirm?next=" + Uri.EscapeDataString(back),
+            asks == PasswordAsks.Nothing ? null : "/confirm?next=" + Uri.EscapeDataString(back),
             asks,
             words.Confirm,
-            refusal
+            refusal,
+            outside
         );
     }
 

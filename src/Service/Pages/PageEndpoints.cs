@@ -39,11 +39,12 @@ public static class PageEndpoints
         pages.MapAccountPages();
         pages.MapSecondStepPages();
         pages.MapClaimPages();
+        pages.MapOutsidePages();
 
         pages.MapGet("/set-up/{secret}", SetUpAsync);
         pages.MapPost("/set-up/{secret}", TakeSetUpAsync).LimitedBy(Limits.SigningIn);
 
-        pages.MapGet("/sign-in", (string? next, HttpContext http) => SignInPage(http, next, "", null));
+        pages.MapGet("/sign-in", (string? next, HttpContext http) => SignInPageAsync(http, next, "", null));
         pages.MapPost("/sign-in", SignInAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/sign-in/code", MailCodeAsync).LimitedBy(Limits.Codes);
         pages.MapPost("/sign-in/by-code", SignInByCodeAsync).LimitedBy(Limits.SigningIn);
@@ -89,20 +90,20 @@ public static class PageEndpoints
                 out var refusal
             )
         )
-            return SignInPage(http, next, form["address"].ToString(), refusal);
+            return await SignInPageAsync(http, next, form["address"].ToString(), refusal);
         return SecondStepPages.Onward(
             await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
             IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id)
         );
     }
 
-    private static IResult MailCodeAsync(IFormCollection form, HttpContext http, CodeDesk desk)
+    private static Task<IResult> MailCodeAsync(IFormCollection form, HttpContext http, CodeDesk desk)
     {
         var address = form["address"].ToString();
         if (EmailAddress.Read(address).Refusal is { } malformed)
-            return SignInPage(http, form["next"], address, malformed);
+            return SignInPageAsync(http, form["next"], address, malformed);
         desk.Mail(address, Via);
-        return SignInPage(http, form["next"], address, null, hasCode: true);
+        return SignInPageAsync(http, form["next"], address, null, hasCode: true);
     }
 
     private static async Task<IResult> SignInByCodeAsync(
@@ -113,7 +114,7 @@ public static class PageEndpoints
     {
         var (next, address) = (form["next"].ToString(), form["address"].ToString());
         if (!(await desk.CheckAsync(address, form["code"])).Try(out var shown, out var refusal))
-            return SignInPage(http, next, address, refusal, hasCode: true);
+            return await SignInPageAsync(http, next, address, refusal, hasCode: true);
         return SecondStepPages.Onward(
             await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
             IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id)
@@ -134,7 +135,7 @@ public static class PageEndpoints
             )
             : Results.Redirect("/sign-in?next=/places");
 
-    private static IResult SignInPage(
+    internal static async Task<IResult> SignInPageAsync(
         HttpContext http,
         string? next,
         string address,
@@ -151,7 +152,10 @@ public static class PageEndpoints
                 refusal,
                 LanguageOf(http),
                 TokenOf(http)
-            ),
+            )
+            {
+                HasOutside = await http.RequestServices.GetRequiredService<OutsideProviders>().AreAnyAsync(),
+            },
             refusal is null ? 200 : StatusOf(refusal)
         );
     }

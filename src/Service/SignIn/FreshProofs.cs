@@ -53,7 +53,7 @@ public sealed class FreshProofs(AccountWriter accounts, SignInDesk desk, SecondS
     /// <param name="via">Through what.</param>
     public async Task<Outcome<bool>> RenewAsync(AccountRow account, Shown shown, Asking asking, string via) =>
         shown.Account.Id == account.Id
-            ? await RenewAsync(account, null, true, asking, via)
+            ? await RenewAsync(account, null, shown.Proof.Way == ProofWay.Passkey, asking, via)
             : Passkeys.Wrong with
             {
                 Sort = RefusalSort.Invalid,

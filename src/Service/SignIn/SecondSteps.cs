@@ -23,12 +23,10 @@ public sealed class SecondSteps(
     Database database,
     WriteGate gate,
     AccountWriter accounts,
-    AccountLinks links,
-    Outbox outbox,
+    ToldChanges told,
     Budgets budgets,
     SecurityEvents events,
     IDataProtectionProvider protection,
-    ServiceSettings settings,
     TimeProvider clock
 )
 {
@@ -125,7 +123,7 @@ public sealed class SecondSteps(
                 Sort = RefusalSort.Invalid,
                 Remedy = "Give the code that the device shows now.",
             };
-        return await TellAsync(
+        return await told.TellAsync(
             account,
             "account.second-step-added",
             via,
@@ -176,7 +174,7 @@ public sealed class SecondSteps(
 
     /// <summary>Removes the second step with its recovery codes; no sign-in rests on it any more.</summary>
     public async Task<Outcome<bool>> RemoveAsync(AccountRow account, string via) =>
-        await TellAsync<bool>(
+        await told.TellAsync<bool>(
             account,
             "account.second-step-removed",
             via,
@@ -262,56 +260,6 @@ public sealed class SecondSteps(
             }
         );
         return used.Succeeded;
-    }
-
-    /// <summary>Changes an account, notes it in its history and tells its holder by mail.</summary>
-    private async Task<Outcome<T>> TellAsync<T>(
-        AccountRow account,
-        string action,
-        string via,
-        Func<AccountWrite, Task<Outcome<T>>> change
-    )
-        where T : notnull
-    {
-        var home = await links.HomeAsync(account.Id);
-        return await accounts.WriteAsync(
-            [account.Id],
-            home is { } place ? [place] : [],
-            Caller.Invitee(account.Name, via),
-            async write =>
-            {
-                var outcome = await change(write);
-                if (!outcome.Succeeded)
-                    return outcome;
-                write.Note(account.Id, action);
-                if (home is not { } workspace)
-                    return outcome;
-                var told = await write.InAsync<bool>(
-                    workspace,
-                    inHome =>
-                    {
-                        outbox.Queue(
-                            inHome,
-                            Purposes.Notice,
-                            account.Address,
-                            Letters.WayInChanged(
-                                account,
-                                inHome.Workspace,
-                                HistoryPhrases.Sentence(
-                                    account.Language,
-                                    action,
-                                    new Dictionary<string, string>()
-                                ),
-                                write.Now,
-                                settings.Link("/account")
-                            )
-                        );
-                        return Task.FromResult<Outcome<bool>>(true);
-                    }
-                );
-                return told.Try(out _, out var refusal) ? outcome : refusal;
-            }
-        );
     }
 
     private static async Task<Outcome<RecoveryCodes>> RenewAsync(AccountWrite write, Guid account)

@@ -53,6 +53,10 @@ public sealed class SecurityEvents(
     public void NoteSecondStep(AccountRow account, string network) =>
         NoteSignIn(account, "sign-in.failed", network, "a wrong code as the second step");
 
+    /// <summary>What came as a provider's answer was not right.</summary>
+    public void NoteOutside(string network) =>
+        log.LogWarning("Security {Kind}: from {Network}", "outside.refused", network);
+
     /// <summary>Somebody was refused what their duties do not cover.</summary>
     public void NoteRefused(Visitor visitor, string what, string network)
     {

@@ -24,6 +24,9 @@ public sealed class DomainRow : ITenantRow
     /// <summary>The domain while its proof counts, or nothing: of all workspaces one holds it.</summary>
     public string? Holds { get; set; }
 
+    /// <summary>The provider by which people at it sign in; null for none.</summary>
+    public Guid? ProviderId { get; set; }
+
     /// <summary>What the last look came to.</summary>
     public DomainLook? LastLook { get; set; }
     public DateTimeOffset? LookedAt { get; set; }
@@ -54,6 +57,7 @@ public sealed class DomainRow : ITenantRow
             row.HasIndex(d => new { d.WorkspaceId, d.Domain }).IsUnique();
             row.HasIndex(d => d.Holds).HasFilter("holds IS NOT NULL").IsUnique();
             row.HasIndex(d => d.NextLookAt);
+            row.HasIndex(d => d.ProviderId).HasFilter("provider_id IS NOT NULL");
             row.Property(d => d.Domain).HasMaxLength(255);
             row.Property(d => d.Token).HasMaxLength(64);
             row.Property(d => d.Holds).HasMaxLength(255);

@@ -941,6 +941,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("proved_at");
 
+                    b.Property<Guid?>("ProviderId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("provider_id");
+
                     b.Property<DateTimeOffset?>("ShownAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("shown_at");
@@ -970,6 +974,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
 
                     b.HasIndex("NextLookAt")
                         .HasDatabaseName("ix_domains_next_look_at");
+
+                    b.HasIndex("ProviderId")
+                        .HasDatabaseName("ix_domains_provider_id")
+                        .HasFilter("provider_id IS NOT NULL");
 
                     b.HasIndex("WorkspaceId", "Domain")
                         .IsUnique()
@@ -1208,6 +1216,79 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasFilter("organisation_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ProviderRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("AddedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("added_by_name");
+
+                    b.Property<string>("ClientId")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("character varying(500)")
+                        .HasColumnName("client_id");
+
+                    b.Property<string>("Issuer")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("character varying(500)")
+                        .HasColumnName("issuer");
+
+                    b.Property<Guid?>("JoinLinkId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("join_link_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasMaxLength(4000)
+                        .HasColumnType("character varying(4000)")
+                        .HasColumnName("secret");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_providers");
+
+                    b.HasIndex("Id")
+                        .IsUnique()
+                        .HasDatabaseName("ix_providers_id");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_providers_workspace_id_name_key");
+
+                    b.ToTable("providers", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>

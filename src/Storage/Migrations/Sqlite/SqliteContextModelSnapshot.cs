@@ -936,6 +936,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("proved_at");
 
+                    b.Property<Guid?>("ProviderId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("provider_id");
+
                     b.Property<long?>("ShownAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("shown_at");
@@ -965,6 +969,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
 
                     b.HasIndex("NextLookAt")
                         .HasDatabaseName("ix_domains_next_look_at");
+
+                    b.HasIndex("ProviderId")
+                        .HasDatabaseName("ix_domains_provider_id")
+                        .HasFilter("provider_id IS NOT NULL");
 
                     b.HasIndex("WorkspaceId", "Domain")
                         .IsUnique()
@@ -1203,6 +1211,79 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasFilter("organisation_id IS NOT NULL");
 
                     b.ToTable("members", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ProviderRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("AddedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("added_by_name");
+
+                    b.Property<string>("ClientId")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("client_id");
+
+                    b.Property<string>("Issuer")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("issuer");
+
+                    b.Property<Guid?>("JoinLinkId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("join_link_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasMaxLength(4000)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_providers");
+
+                    b.HasIndex("Id")
+                        .IsUnique()
+                        .HasDatabaseName("ix_providers_id");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_providers_workspace_id_name_key");
+
+                    b.ToTable("providers", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
