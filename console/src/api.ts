@@ -5,6 +5,7 @@ type Schemas = components["schemas"];
 export type Claim = Schemas["ClaimView"];
 export type ClaimResult = Schemas["ClaimResult"];
 export type Domain = Schemas["DomainView"];
+export type Provider = Schemas["ProviderView"];
 export type Invitation = Schemas["InvitationView"];
 export type InvitationRequest = Schemas["InvitationRequest"];
 export type InvitationPreview = Schemas["InvitationPreview"];

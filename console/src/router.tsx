@@ -199,6 +199,11 @@ const domains = createRoute({
   path: "/workspace/domains",
   component: lazyRouteComponent(() => import("./Workspaces/DomainsPage"), "DomainsPage"),
 });
+const providers = createRoute({
+  getParentRoute: () => workspace,
+  path: "/workspace/providers",
+  component: lazyRouteComponent(() => import("./Workspaces/ProvidersPage"), "ProvidersPage"),
+});
 const wording = createRoute({
   getParentRoute: () => workspace,
   path: "/workspace/wording",
@@ -239,6 +244,7 @@ export const router = createRouter({
       settings,
       rules,
       domains,
+      providers,
       wording,
     ]),
   ]),

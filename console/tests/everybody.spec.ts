@@ -25,6 +25,7 @@ const pages = [
   "/workspace/rules",
   "/workspace/wording",
   "/workspace/domains",
+  "/workspace/providers",
 ];
 
 for (const colours of ["light", "dark"] as const) {

@@ -89,6 +89,25 @@ public sealed partial class Architecture
         return directory.FullName;
     }
 
+    [Fact]
+    public void What_the_record_holds_is_said_in_words_by_the_console()
+    {
+        var words = File.ReadAllText(Path.Combine(Root(), "console", "src", "ui", "words.ts"));
+        var entries = Files("Service")
+            .SelectMany(file => EntryPattern().Matches(File.ReadAllText(file)))
+            .Select(match => match.Groups[1].Value)
+            .Distinct()
+            .ToList();
+        Assert.True(entries.Count > 20, $"only {entries.Count} were found");
+        Assert.DoesNotContain(
+            entries,
+            entry => !words.Contains($"\"{entry}\":", StringComparison.Ordinal)
+        );
+    }
+
+    [GeneratedRegex(@"\.Record\(\s*""([a-z-]+\.[a-z-]+)""")]
+    private static partial Regex EntryPattern();
+
     [GeneratedRegex(
         @"UtcNow|DateTime\.Now|\.Today\b|NewGuid|CreateVersion7|Random\.Shared|new Random|RandomNumberGenerator|System\.IO|Environment\."
     )]

@@ -4,6 +4,7 @@ const pages = [
   ["/w/$workspace/workspace", "Workspace"],
   ["/w/$workspace/workspace/rules", "Rules"],
   ["/w/$workspace/workspace/domains", "Mail domains"],
+  ["/w/$workspace/workspace/providers", "Providers"],
   ["/w/$workspace/workspace/wording", "Wording and looks"],
 ] as const;
 

@@ -76,6 +76,8 @@ public static class DemoCommand
             await using var smtp = new SmtpStandin(new Inbox());
             await using var dns = new DnsStandin();
             await using var inbox = await InboxPages.StartAsync(smtp.Inbox, PortBeside(port), dns);
+            var domain = DemoWorld.Load().Workspaces[0].Administrator.Address.Split('@')[1];
+            await using var provider = await DemoProvider.StartAsync(PortBeside(inbox.Url.Port), domain);
             var settings = SettingsFor(port, directory.FullName, smtp.Port, dns.Address);
             var (app, token) = await StartAsync(
                 settings,
@@ -86,6 +88,8 @@ public static class DemoCommand
             );
             await using var running = app;
             var ship = DemoWorld.Load().Workspaces[0];
+            using (var client = ClientOf(settings, ship, token))
+                await DemoProvider.NameAsync(client, provider, domain);
             if (show is Show.Nothing)
             {
                 await app.StopAsync(stop);
@@ -157,12 +161,7 @@ public static class DemoCommand
         token ??= await world.NewTokenAsync(app.Services);
         if (isNew)
         {
-            using var client = new Client.AboardClient(
-                settings.PublicUrl,
-                ship.ShortName,
-                token,
-                "come-aboard-demo/0"
-            );
+            using var client = ClientOf(settings, ship, token);
             say(
                 "… areas, resources, roles, groups, organisations, seats (kept: the next start takes seconds) …"
             );
@@ -173,6 +172,9 @@ public static class DemoCommand
         }
         return (app, token);
     }
+
+    private static Client.AboardClient ClientOf(ServiceSettings settings, DemoWorkspace ship, string token) =>
+        new(settings.PublicUrl, ship.ShortName, token, "come-aboard-demo/0");
 
     private static ServiceSettings SettingsFor(int port, string directory, int smtpPort, IPEndPoint dns)
     {
@@ -214,6 +216,8 @@ public static class DemoCommand
                          ines.calloway@saltmarsh-university.example)
               Inbox     {inbox.Url}   every mail the demo sends
               DNS       {inbox.Url}dns   the stand-in name server, where records are put
+              Provider  the stand-in of the crew's own sign-in: choose "Sign in by my organisation"
+                        with kofi@lantern-tide.example
 
               The client, in another terminal:
                 export ABOARD_SERVER={settings.PublicUrl.ToString().TrimEnd(

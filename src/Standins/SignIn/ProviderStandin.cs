@@ -80,14 +80,19 @@ public sealed class ProviderStandin : IAsyncDisposable
 
     /// <summary>Starts one on loopback.</summary>
     /// <param name="name">What its page is headed with.</param>
+    /// <param name="port">The port, or 0 for any free one.</param>
     /// <param name="people">Whom it knows.</param>
-    public static async Task<ProviderStandin> StartAsync(string name, params KnownPerson[] people)
+    public static async Task<ProviderStandin> StartAsync(
+        string name,
+        int port = 0,
+        params KnownPerson[] people
+    )
     {
         var builder = WebApplication.CreateEmptyBuilder(new WebApplicationOptions());
         builder.WebHost.UseKestrelCore();
         builder.Services.AddRoutingCore();
         builder.Logging.ClearProviders();
-        builder.WebHost.ConfigureKestrel(kestrel => kestrel.Listen(IPAddress.Loopback, 0));
+        builder.WebHost.ConfigureKestrel(kestrel => kestrel.Listen(IPAddress.Loopback, port));
         var standin = new ProviderStandin(name, builder.Build());
         foreach (var person in people)
             standin.People[person.Subject] = person;
