@@ -99,10 +99,7 @@ public sealed partial class Architecture
             .Distinct()
             .ToList();
         Assert.True(entries.Count > 20, $"only {entries.Count} were found");
-        Assert.DoesNotContain(
-            entries,
-            entry => !words.Contains($"\"{entry}\":", StringComparison.Ordinal)
-        );
+        Assert.DoesNotContain(entries, entry => !words.Contains($"\"{entry}\":", StringComparison.Ordinal));
     }
 
     [GeneratedRegex(@"\.Record\(\s*""([a-z-]+\.[a-z-]+)""")]
