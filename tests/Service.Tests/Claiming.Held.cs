@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.RegularExpressions;
 using ComeAboard.Client.Accounts;
+using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Service.Tests.World;
@@ -13,6 +14,61 @@ namespace ComeAboard.Service.Tests;
 /// <content>What a workspace may do with the accounts it holds.</content>
 public abstract partial class Claiming
 {
+    [Fact]
+    public async Task Whoever_invites_somebody_whose_account_at_our_domain_is_their_own_is_told_and_led_to_the_claim()
+    {
+        var (house, domain) = await HouseAsync();
+        var (_, oona) = await HolderAsync("oona", domain);
+        var wish = new InvitationRequest(oona, "guest", "view");
+        var preview = await house.Client.PreviewInvitationAsync(wish);
+        Assert.Equal((true, "personal"), (preview.Ready, preview.Verdict));
+        Assert.Contains(
+            "aboard claims ask " + oona,
+            Assert.Single(preview.Notes, note => note.Code == "address.held-personally").Sentence,
+            StringComparison.Ordinal
+        );
+        var listed = await CheckAsync(oona, "new@" + domain);
+        Assert.Equal(
+            ["personal", "ready"],
+            listed.Items.OrderBy(entry => entry.Number).Select(entry => entry.Verdict)
+        );
+        var pasted = await house.Client.CheckPastedAsync(
+            new PastedRequest($"Oona <{oona}>", null, new BatchDefaults(Kind: "guest", Role: "view"))
+        );
+        Assert.Equal(1, pasted.Counts["personal"]);
+        Assert.Single(Assert.Single(pasted.Items).Notes, note => note.Code == "address.held-personally");
+
+        // Of other people's domains nothing is told.
+        var stranger = await harbour.NewShipAsync();
+        var elsewhere = await stranger.Client.PreviewInvitationAsync(wish);
+        Assert.Equal("ready", elsewhere.Verdict);
+        Assert.DoesNotContain(elsewhere.Notes, note => note.Code == "address.held-personally");
+
+        // It can be invited all the same; and in custody there is nothing to ask.
+        await house.Client.AddBatchAsync(FileOf(oona), "crew.csv", new BatchDefaults(), true);
+        var invited = await Patience.UntilAsync(
+            () => house.Client.InvitationsAsync(search: oona),
+            found => found.Items.Count == 1
+        );
+        Assert.Single(invited.Items);
+        await using (var rows = harbour.Database.Open())
+            await rows
+                .Accounts.Where(a => a.Address == oona)
+                .ExecuteUpdateAsync(set => set.SetProperty(a => a.CustodyId, house.Id));
+        var other = await house.Client.PreviewInvitationAsync(wish with { Address = "x" + oona });
+        Assert.Equal("ready", other.Verdict);
+
+        Task<BatchCheck> CheckAsync(params string[] addresses) =>
+            house.Client.CheckBatchAsync(FileOf(addresses), "crew.csv", new BatchDefaults());
+
+        static MemoryStream FileOf(params string[] addresses) =>
+            new(
+                System.Text.Encoding.UTF8.GetBytes(
+                    "Address,Kind,Role\n" + string.Concat(addresses.Select(one => one + ",guest,view\n"))
+                )
+            );
+    }
+
     [Fact]
     public async Task An_account_is_made_outright_at_a_proved_domain_and_set_up_by_a_link_that_counts_once()
     {

@@ -2,6 +2,7 @@ import { Alert, Button, Group, Progress, Skeleton, Stack, Table } from "@mantine
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
+import { ToClaims } from "../Accounts/ToClaims";
 import { api, type Batch, type BatchEntry, take } from "../api";
 import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
@@ -46,7 +47,7 @@ export function ListPage() {
     onSuccess: (begun) => queries.setQueryData([workspace, "list", id], begun),
     onSettled: () => queries.invalidateQueries({ queryKey: [workspace, "list", id] }),
   });
-  const good = (batch?.counts.ready ?? 0) + (batch?.counts.account ?? 0);
+  const good = (batch?.counts.ready ?? 0) + (batch?.counts.personal ?? 0);
   const shown = entries.data?.pages.flatMap((page) => page.items) ?? [];
   return (
     <Page
@@ -262,7 +263,9 @@ function Entry(props: { entry: BatchEntry; workspace: string; batch: string; can
           </div>
         )}
         {entry.notes.map((note) => (
-          <div key={note.code}>{note.sentence}</div>
+          <div key={note.code}>
+            {note.sentence} <ToClaims code={note.code} workspace={workspace} />
+          </div>
         ))}
         {related && entry.verdict === "member" && (
           <Link to="/w/$workspace/people/$id" params={{ workspace, id: related }}>

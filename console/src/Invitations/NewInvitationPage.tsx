@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
 import { PersonField } from "../Access/PersonField";
+import { ToClaims } from "../Accounts/ToClaims";
 import { api, inWorkspace, type Problem, Refused, take } from "../api";
 import { DayField } from "../ui/DayField";
 import { OrganisationField } from "../ui/OrganisationField";
@@ -237,6 +238,7 @@ export function NewInvitationPage() {
             </details>
             {preview.data?.notes?.map((note) => (
               <Alert key={note.code} color="brass" variant="light" title={note.sentence}>
+                <ToClaims code={note.code} workspace={workspace} />
                 {note.suggestion && (
                   <Suggestion address={note.suggestion} onTake={(address) => set({ address })} />
                 )}

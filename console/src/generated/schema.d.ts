@@ -2685,7 +2685,7 @@ export interface components {
             name: string;
             /** @description The kind it asks for; null when it says none. */
             kind: null | string;
-            /** @description ready, account, member, invited, repeated, wrong, blocked or stopped. */
+            /** @description ready, personal, member, invited, repeated, wrong, blocked or stopped. */
             verdict: string;
             problem: null | components["schemas"]["Problem"];
             /** @description What is odd without standing in the way. */
@@ -2718,7 +2718,7 @@ export interface components {
              * @description How many entries have been read.
              */
             entries: number;
-            /** @description Entries by verdict – ready, account, member, invited, repeated, wrong, blocked, stopped – and sent; they add up to the entries. */
+            /** @description Entries by verdict – ready, personal, member, invited, repeated, wrong, blocked, stopped – and sent; they add up to the entries. */
             counts: {
                 [key: string]: number;
             };
@@ -3653,7 +3653,7 @@ export interface components {
              * @description Until when it could be answered (exclusive).
              */
             deadline: null | string;
-            /** @description ready, account, member, invited, wrong, blocked or stopped. */
+            /** @description ready, personal, member, invited, wrong, blocked or stopped. */
             verdict?: string;
             /** @description What is odd about the address without standing in its way. */
             notes?: components["schemas"]["NoteView"][];

@@ -11,7 +11,7 @@ const signals: Record<string, [mark: string, colour: string]> = {
   resting: ["●", "var(--aboard-good)"],
   stopped: ["▽", "var(--aboard-bad)"],
   ready: ["●", "var(--aboard-good)"],
-  account: ["●", "var(--aboard-good)"],
+  personal: ["●", "var(--aboard-good)"],
   member: ["○", "var(--aboard-soft)"],
   invited: ["○", "var(--aboard-soft)"],
   repeated: ["○", "var(--aboard-soft)"],

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Text;
+using ComeAboard.Client;
 using ComeAboard.Client.Accounts;
 using Microsoft.VisualBasic.FileIO;
 
@@ -78,15 +79,47 @@ public static class ClaimFiles
         foreach (var alike in numbered.GroupBy(row => row.Action))
         foreach (var part in alike.Chunk(AtOnce))
         {
-            var answer = await session.Client.ClaimStepAsync(
-                new ClaimStepRequest(alike.Key, [.. part.Select(row => row.Address)]),
-                isDry,
-                cancellation
-            );
-            foreach (var (row, result) in part.Zip(answer.Results))
+            foreach (
+                var (row, result) in part.Zip(
+                    await StepAsync(
+                        session,
+                        new ClaimStepRequest(alike.Key, [.. part.Select(row => row.Address)]),
+                        isDry,
+                        cancellation
+                    )
+                )
+            )
                 results[row.At] = result;
         }
         return results;
+    }
+
+    /// <summary>What is wrong with the action alone is said of each row that has it, and keeps no other row from being done.</summary>
+    private static async Task<IReadOnlyList<ClaimResult>> StepAsync(
+        Session session,
+        ClaimStepRequest step,
+        bool isDry,
+        CancellationToken cancellation
+    )
+    {
+        try
+        {
+            return (await session.Client.ClaimStepAsync(step, isDry, cancellation)).Results;
+        }
+        catch (RefusedException refused) when (refused.Problem.Code == "claim.action-unknown")
+        {
+            return
+            [
+                .. step.Addresses.Select(address => new ClaimResult(
+                    address,
+                    step.Action,
+                    false,
+                    refused.Problem.Code,
+                    $"{refused.Problem.Title} {refused.Problem.Detail}",
+                    null
+                )),
+            ];
+        }
     }
 
     private static List<(string Address, string Action)> Read(string text)

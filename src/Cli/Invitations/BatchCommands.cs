@@ -11,7 +11,7 @@ public static class BatchCommands
     private static readonly Option<string?> Verdict = new("--verdict")
     {
         Description =
-            "Only entries that are open, sent, ready, account, member, invited, repeated, wrong, blocked or stopped",
+            "Only entries that are open, sent, ready, personal, member, invited, repeated, wrong, blocked or stopped",
     };
     private static readonly Option<string?> Results = new("--results")
     {
@@ -85,7 +85,7 @@ public static class BatchCommands
         if (batch.Fault is { } fault)
             Session.Say(fault);
         var left = batch.Counts["wrong"] + batch.Counts["blocked"];
-        var ready = batch.Counts["ready"] + batch.Counts["account"];
+        var ready = batch.Counts["ready"] + batch.Counts["personal"];
         if (left > 0)
         {
             // The command itself for the first of them, with what was probably meant.
@@ -121,7 +121,7 @@ public static class BatchCommands
     {
         if (batch.State == "stopped")
             return ExitStatus.Failed;
-        var good = batch.Counts["sent"] + (held ? batch.Counts["ready"] + batch.Counts["account"] : 0);
+        var good = batch.Counts["sent"] + (held ? batch.Counts["ready"] + batch.Counts["personal"] : 0);
         var harmless = batch.Counts["repeated"] + batch.Counts["member"] + batch.Counts["invited"];
         if (good + harmless == batch.Entries)
             return ExitStatus.Done;
@@ -271,7 +271,7 @@ public static class BatchCommands
                 if (parsed.GetValue(CommonOptions.DryRun))
                 {
                     Console.WriteLine(
-                        $"{Texts.Many(batch.Counts["ready"] + batch.Counts["account"], "entry", "entries")} would be sent."
+                        $"{Texts.Many(batch.Counts["ready"] + batch.Counts["personal"], "entry", "entries")} would be sent."
                     );
                     return ExitStatus.Done;
                 }

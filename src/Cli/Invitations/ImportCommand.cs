@@ -159,7 +159,7 @@ public static class ImportCommand
             );
         SayHowRead(batch.UnknownColumns, batch.Encoding);
         batch = await BatchCommands.WatchAsync(session, batch.Id, cancellation);
-        if (isPasted && !parsed.GetValue(Hold) && batch.Counts["ready"] + batch.Counts["account"] > 0)
+        if (isPasted && !parsed.GetValue(Hold) && batch.Counts["ready"] + batch.Counts["personal"] > 0)
         {
             await session.Client.SendBatchAsync(batch.Id, cancellation);
             batch = await BatchCommands.WatchAsync(session, batch.Id, cancellation);
@@ -235,7 +235,7 @@ public static class ImportCommand
             Console.WriteLine(BatchCommands.CountsOf(check.Counts));
             Session.Say("Nothing was kept or sent.");
         }
-        var good = check.Counts["ready"] + check.Counts["account"];
+        var good = check.Counts["ready"] + check.Counts["personal"];
         return good == check.Entries ? ExitStatus.Done
             : good == 0 ? ExitStatus.Refused
             : ExitStatus.DoneInPart;

@@ -48,7 +48,7 @@ public sealed record PastedRequest(string Text, string? Name = null, BatchDefaul
 /// <param name="Format">csv, xlsx or list.</param>
 /// <param name="State">reading, resting, sending or stopped.</param>
 /// <param name="Entries">How many entries have been read.</param>
-/// <param name="Counts">Entries by verdict – ready, account, member, invited, repeated, wrong, blocked, stopped – and sent; they add up to the entries.</param>
+/// <param name="Counts">Entries by verdict – ready, personal, member, invited, repeated, wrong, blocked, stopped – and sent; they add up to the entries.</param>
 /// <param name="Done">How many entries of the present work, reading or sending, are done.</param>
 /// <param name="Total">How many there are, as far as known; null while that is not known.</param>
 /// <param name="PerSecond">Entries per second of the present work; null before there is one.</param>
@@ -88,7 +88,7 @@ public sealed record BatchView(
 /// <param name="Address">The address, or what was written in its place.</param>
 /// <param name="Name">The name; empty for none.</param>
 /// <param name="Kind">The kind it asks for; null when it says none.</param>
-/// <param name="Verdict">ready, account, member, invited, repeated, wrong, blocked or stopped.</param>
+/// <param name="Verdict">ready, personal, member, invited, repeated, wrong, blocked or stopped.</param>
 /// <param name="Problem">Why it cannot be sent; null when it can.</param>
 /// <param name="Notes">What is odd without standing in the way.</param>
 /// <param name="Suggestion">What a wrong address was probably meant to be.</param>

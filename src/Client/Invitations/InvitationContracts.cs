@@ -228,7 +228,7 @@ public sealed record InvitationPreview(
     DateTimeOffset? Deadline
 )
 {
-    /// <summary>ready, account, member, invited, wrong, blocked or stopped.</summary>
+    /// <summary>ready, personal, member, invited, wrong, blocked or stopped.</summary>
     public string Verdict { get; init; } = "";
 
     /// <summary>What is odd about the address without standing in its way.</summary>

@@ -5,14 +5,14 @@ namespace ComeAboard.Core.Invitations;
 /// <param name="PendingId">The id of the pending invitation to this address, if there is one.</param>
 /// <param name="OptedOut">Whether its owner asked not to be invited.</param>
 /// <param name="Bounce">What the mail server said when mail to it came back for good; null when none did.</param>
-/// <param name="HasAccount">Whether an account has proved it; told only for addresses at a domain the workspace has proved, for elsewhere that is nobody's business.</param>
+/// <param name="IsPersonal">Whether it is the main address of an account that is held personally; told only at a domain the workspace has proved, for elsewhere that is nobody's business.</param>
 /// <param name="MailsLately">How many invitations and reminders went to it from here in the last 24 hours.</param>
 public sealed record AddressStanding(
     Guid? MemberId,
     Guid? PendingId,
     bool OptedOut,
     string? Bounce = null,
-    bool HasAccount = false,
+    bool IsPersonal = false,
     int MailsLately = 0
 );
 

@@ -6,8 +6,8 @@ public enum Verdict
     /// <summary>Can be sent.</summary>
     Ready,
 
-    /// <summary>Can be sent; the person has an account already and will join with it.</summary>
-    Account,
+    /// <summary>Can be sent; there is an account at the address that its holder alone answers for, at a domain the workspace has proved: it can be asked into custody.</summary>
+    Personal,
 
     /// <summary>Is a member here already.</summary>
     Member,
@@ -35,18 +35,18 @@ public enum Verdict
 public static class Verdicts
 {
     /// <summary>Whether an entry with this verdict can be sent.</summary>
-    public static bool CanBeSent(this Verdict verdict) => verdict is Verdict.Ready or Verdict.Account;
+    public static bool CanBeSent(this Verdict verdict) => verdict is Verdict.Ready or Verdict.Personal;
 
     /// <summary>The word of the verdict, in lower case.</summary>
     public static string Word(this Verdict verdict) => verdict.ToString().ToLowerInvariant();
 
     /// <summary>The verdict that a refusal, or its absence, amounts to.</summary>
     /// <param name="refusal">Why the entry cannot be sent; null when it can.</param>
-    /// <param name="hasAccount">Whether the address has an account already.</param>
-    public static Verdict Of(Refusal? refusal, bool hasAccount) =>
+    /// <param name="isPersonal">Whether an account at the address is held personally, where that may be told.</param>
+    public static Verdict Of(Refusal? refusal, bool isPersonal) =>
         refusal?.Code switch
         {
-            null => hasAccount ? Verdict.Account : Verdict.Ready,
+            null => isPersonal ? Verdict.Personal : Verdict.Ready,
             "address.member" => Verdict.Member,
             "address.invited" or "address.invited-by-file" => Verdict.Invited,
             "address.repeated" => Verdict.Repeated,
@@ -67,13 +67,13 @@ public static class Verdicts
     /// <param name="inviter">Why whoever answers for the list gets nowhere today; null when they do.</param>
     /// <param name="earlier">The invitation that the same file led to before, and its state; null for none.</param>
     /// <param name="forbidden">Looks for anything else that stands in the way; asked last, since it costs most.</param>
-    /// <param name="hasAccount">Whether the address has an account already, where that may be told.</param>
+    /// <param name="isPersonal">Whether an account at the address is held personally, where that may be told.</param>
     public static (Verdict Verdict, Refusal? Refusal) Judge(
         Refusal? fault,
         Refusal? inviter,
         (Guid Invitation, InvitationState State)? earlier,
         Func<Refusal?> forbidden,
-        bool hasAccount
+        bool isPersonal
     )
     {
         var refusal =
@@ -81,7 +81,7 @@ public static class Verdicts
             ?? inviter
             ?? (earlier is { } before ? InvitedByFile(before.Invitation, before.State) : null)
             ?? forbidden();
-        return (Of(refusal, hasAccount), refusal);
+        return (Of(refusal, isPersonal), refusal);
     }
 
     /// <summary>The refusal for an address that stands further up in the same list.</summary>

@@ -4,7 +4,16 @@ namespace ComeAboard.Core.Invitations;
 /// <param name="Code">Stable, dotted: <c>address.trimmed</c>.</param>
 /// <param name="Sentence">What was seen, as a plain sentence.</param>
 /// <param name="Suggestion">What was probably meant; null when there is nothing to suggest.</param>
-public sealed record AddressNote(string Code, string Sentence, string? Suggestion = null);
+public sealed record AddressNote(string Code, string Sentence, string? Suggestion = null)
+{
+    /// <summary>That an account at an address is held personally, and how its holder is asked.</summary>
+    /// <param name="address">The address.</param>
+    public static AddressNote Personal(EmailAddress address) =>
+        new(
+            "address.held-personally",
+            $"There is an account at {address} already, held personally. Its holder can be asked whether it comes into your custody: aboard claims ask {address}"
+        );
+}
 
 /// <summary>One entry of what somebody pasted: the text as it stood there, and what it was read as.</summary>
 /// <param name="Written">The entry as written, without the separators around it.</param>

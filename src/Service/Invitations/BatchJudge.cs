@@ -131,16 +131,19 @@ public sealed class BatchJudge
         if (entry.Offer is not { } offer)
             return new JudgedEntry(entry, Verdicts.Of(entry.Fault, false), entry.Fault, WrongReason(entry));
         var address = offer.Address;
+        var isPersonal = known.Of(address, now, workspace.Zone).IsPersonal;
         var (verdict, refusal) = Verdicts.Judge(
             entry.Fault,
             EntryRules.Forbids(world, inviter.Id, Days.Of(now, workspace.Zone)),
             earlier.TryGetValue(address.Key, out var before) ? before : null,
             () => offer.Forbidden(world, inviter.Id, known, workspace, now),
-            known.Of(address, now, workspace.Zone).HasAccount
+            isPersonal
         );
         IReadOnlyList<AddressNote> notes;
         lock (_domains)
             notes = [.. entry.Notes, .. _domains.Notes(address)];
+        if (verdict == Verdict.Personal)
+            notes = [.. notes, AddressNote.Personal(address)];
         var reason =
             refusal is null && notes.Count == 0
                 ? null

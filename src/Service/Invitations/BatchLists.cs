@@ -81,7 +81,9 @@ public sealed class BatchLists(Database database, TimeProvider clock)
                 );
             }
         }
-        var first = all.OrderBy(e => e.Verdict is "ready" or "account").ThenBy(e => e.Number).Take(MostShown);
+        var first = all.OrderBy(e => e.Verdict is "ready" or "personal")
+            .ThenBy(e => e.Number)
+            .Take(MostShown);
         var check = new BatchCheck(number, WithAll(counts), table.Sheet.Unknown, [.. first])
         {
             Encoding = table.Encoding,
@@ -275,7 +277,7 @@ public sealed class BatchLists(Database database, TimeProvider clock)
         var works = row.State is BatchState.Reading or BatchState.Sending;
         var done =
             row.State == BatchState.Sending
-                ? Math.Max(0, row.Total - counts["ready"] - counts["account"])
+                ? Math.Max(0, row.Total - counts["ready"] - counts["personal"])
                 : row.Entries;
         var seconds = row.StartedAt is { } started ? ((row.FinishedAt ?? now) - started).TotalSeconds : 0;
         double? rate = seconds > 0.05 && done > 0 ? (done - row.DoneAtStart) / seconds : null;

@@ -188,7 +188,7 @@ public sealed class BatchLots(
                 e.BatchId == row.Id
                 && e.InvitationId == null
                 && e.Number > after
-                && (e.Verdict == Verdict.Ready || e.Verdict == Verdict.Account)
+                && (e.Verdict == Verdict.Ready || e.Verdict == Verdict.Personal)
             )
             .OrderBy(e => e.Number)
             .Take(LotSize)

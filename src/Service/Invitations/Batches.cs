@@ -148,7 +148,7 @@ public sealed class Batches(
     }
 
     private static bool HasReady(BatchView list) =>
-        list.State == "resting" && list.Counts["ready"] + list.Counts["account"] > 0;
+        list.State == "resting" && list.Counts["ready"] + list.Counts["personal"] > 0;
 
     private Task<Outcome<BatchView>> BeginAsync(Visitor visitor, Guid id) =>
         writer.WriteAsync<BatchView>(
@@ -267,7 +267,7 @@ public sealed class Batches(
     private static int ReadyOf(BatchRow row)
     {
         var counts = BatchLists.CountsOf(row);
-        return counts.GetValueOrDefault("ready") + counts.GetValueOrDefault("account");
+        return counts.GetValueOrDefault("ready") + counts.GetValueOrDefault("personal");
     }
 
     private static Refusal Working { get; } =

@@ -82,7 +82,7 @@ public sealed class Inviting
             wording,
             _settings.Link("/i/" + SecretPlaceholder)
         );
-        var hasAccount = known.Of(address, now, visitor.Workspace.Zone).HasAccount;
+        var isPersonal = known.Of(address, now, visitor.Workspace.Zone).IsPersonal;
         return new InvitationPreview(
             verdict is null,
             verdict?.ToProblem(),
@@ -90,8 +90,11 @@ public sealed class Inviting
             row.Deadline
         )
         {
-            Verdict = Verdicts.Of(verdict, hasAccount).Word(),
-            Notes = InvitationViews.Of(domains.Notes(address)),
+            Verdict = Verdicts.Of(verdict, isPersonal).Word(),
+            Notes = InvitationViews.Of([
+                .. domains.Notes(address),
+                .. isPersonal ? [AddressNote.Personal(address)] : Array.Empty<AddressNote>(),
+            ]),
             Blockers = await ReadinessCheck.BlockersAsync(rows, visitor, wish, now),
         };
     }

@@ -25,6 +25,7 @@ public sealed class KnownAddresses
     private static readonly TimeSpan Day = TimeSpan.FromDays(1);
 
     private readonly Dictionary<string, List<DateTimeOffset>> _mails = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _personal = new(StringComparer.Ordinal);
     private readonly HashSet<string> _optedOut = new(StringComparer.Ordinal);
     private readonly Dictionary<string, MemberRow> _hosts = new(StringComparer.Ordinal);
 
@@ -54,6 +55,7 @@ public sealed class KnownAddresses
             [.. offers.Select(offer => offer.OrganisationId).OfType<Guid>().Distinct()]
         );
         await known.ReadHostsAsync(rows, [.. offers.Select(offer => offer.Host).OfType<string>().Distinct()]);
+        await known.ReadPersonalAsync(rows, [.. offers.Select(offer => offer.Address)]);
         return known;
     }
 
@@ -163,7 +165,8 @@ public sealed class KnownAddresses
                     || _optedOut.Contains(OptOuts.HashOf(address, _workspace))
                 ),
             _bounced.GetValueOrDefault(address.Key),
-            MailsLately: _mails.GetValueOrDefault(address.Key)?.Count(at => at > now - Day) ?? 0
+            _personal.Contains(address.Key),
+            _mails.GetValueOrDefault(address.Key)?.Count(at => at > now - Day) ?? 0
         );
     }
 
@@ -190,6 +193,35 @@ public sealed class KnownAddresses
             _pending.Remove(offer.Address.Key);
         if (offer.OrganisationId is { } own)
             _organisations[own] = OfOrganisation(own) - 1;
+    }
+
+    /// <summary>Reads which addresses are those of personally held accounts: only at domains the workspace has proved.</summary>
+    private async Task ReadPersonalAsync(ComeAboardContext rows, IReadOnlyCollection<EmailAddress> addresses)
+    {
+        var proved = await rows
+            .Domains.Where(d => d.Holds != null && d.MissingSince == null)
+            .Select(d => d.Domain)
+            .ToListAsync();
+        var keys = addresses
+            .Where(address => proved.Contains(address.DomainKey))
+            .Select(address => address.Key)
+            .Distinct()
+            .ToArray();
+        if (keys.Length == 0)
+            return;
+        await foreach (
+            var key in (
+                from at in rows.AccountAddresses
+                join account in rows.Accounts on at.AccountId equals account.Id
+                where
+                    keys.Contains(at.AddressKey)
+                    && at.ProvedAt != null
+                    && at.Address == account.Address
+                    && account.CustodyId == null
+                select at.AddressKey
+            ).AsAsyncEnumerable()
+        )
+            _personal.Add(key);
     }
 
     private async Task ReadSeatsAsync(ComeAboardContext rows, IReadOnlyList<Guid> pools)

@@ -53,7 +53,7 @@ public sealed class ListsInTheirOrder
         var invitation = Guid.NewGuid();
         Gen.Select(Gen.Bool, Gen.Bool, Gen.Bool, Gen.Bool, Gen.Bool)
             .Sample(
-                (isFault, isOut, isEarlier, isForbidden, hasAccount) =>
+                (isFault, isOut, isEarlier, isForbidden, isPersonal) =>
                 {
                     var asked = 0;
                     var (verdict, refusal) = Verdicts.Judge(
@@ -67,14 +67,14 @@ public sealed class ListsInTheirOrder
                                 ? new Refusal("seat.none-free", "x", "y", RefusalSort.Conflict)
                                 : null;
                         },
-                        hasAccount
+                        isPersonal
                     );
                     var expected =
                         isFault ? (Verdict.Wrong, "address.malformed")
                         : isOut ? (Verdict.Blocked, "access.ended")
                         : isEarlier ? (Verdict.Invited, "address.invited-by-file")
                         : isForbidden ? (Verdict.Full, "seat.none-free")
-                        : (hasAccount ? Verdict.Account : Verdict.Ready, null);
+                        : (isPersonal ? Verdict.Personal : Verdict.Ready, null);
                     Assert.Equal(expected, (verdict, refusal?.Code));
                     Assert.Equal(isFault || isOut || isEarlier ? 0 : 1, asked);
                     Assert.Equal(refusal is null, verdict.CanBeSent());

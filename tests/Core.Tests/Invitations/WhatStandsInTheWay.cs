@@ -239,9 +239,9 @@ public sealed class WhatStandsInTheWay
     {
         var refusal = code is null ? null : new Refusal(code, "", "");
         Assert.Equal(verdict, Verdicts.Of(refusal, false));
-        Assert.Equal(code is null ? Verdict.Account : verdict, Verdicts.Of(refusal, true));
-        Assert.Equal(verdict is Verdict.Ready or Verdict.Account, verdict.CanBeSent());
-        Assert.True(Verdict.Account.CanBeSent());
+        Assert.Equal(code is null ? Verdict.Personal : verdict, Verdicts.Of(refusal, true));
+        Assert.Equal(verdict is Verdict.Ready or Verdict.Personal, verdict.CanBeSent());
+        Assert.True(Verdict.Personal.CanBeSent());
     }
 
     [Fact]
@@ -258,7 +258,7 @@ public sealed class WhatStandsInTheWay
             (file.Code, file.Field, file.Related, file.Remedy)
         );
         Assert.Equal("rule.host-needed", Verdicts.Judge(null, null, null, Later, false).Refusal!.Code);
-        Assert.Equal((Verdict.Account, null), Verdicts.Judge(null, null, null, () => null, true));
+        Assert.Equal((Verdict.Personal, null), Verdicts.Judge(null, null, null, () => null, true));
         Assert.Equal(
             "Resend that invitation.",
             Verdicts.InvitedByFile(Ship.Id(1), InvitationState.Bounced).Remedy

@@ -1,0 +1,184 @@
+using Xunit;
+
+namespace ComeAboard.Cli.Tests;
+
+/// <summary>Domains, claims, accounts outright and providers through <c>aboard</c>, on the demo world.</summary>
+public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDisposable
+{
+    private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-accounts-");
+
+    public void Dispose() => _directory.Delete(true);
+
+    [Fact]
+    public async Task A_domain_is_added_shown_proved_and_removed()
+    {
+        const string domain = "pilot-station.example";
+        var rehearsal = await demo.AboardAsync("domains", "add", domain, "--dry-run");
+        Assert.Equal(0, rehearsal.Status);
+        Assert.DoesNotContain(
+            domain,
+            (await demo.AboardAsync("domains", "list")).Output,
+            StringComparison.Ordinal
+        );
+
+        var added = await demo.AboardAsync("domains", "add", domain, "--json");
+        Assert.Equal((0, "waiting"), (added.Status, added.Json.GetProperty("state").GetString()));
+        var shown = await demo.AboardAsync("domains", "check", domain);
+        var record = $"_come-aboard.{domain}. IN TXT \"{added.Json.GetProperty("recordValue").GetString()}\"";
+        Assert.Contains(record, shown.Output, StringComparison.Ordinal);
+        using var put = new FormUrlEncodedContent(
+            new Dictionary<string, string>
+            {
+                ["name"] = added.Json.GetProperty("recordName").GetString()!,
+                ["text"] = added.Json.GetProperty("recordValue").GetString()!,
+            }
+        );
+        (await demo.Http.PostAsync(new Uri(demo.Inbox + "/dns"), put)).EnsureSuccessStatusCode();
+        Assert.Equal(
+            "proved",
+            (await demo.AboardAsync("domains", "check", domain, "--json"))
+                .Json.GetProperty("state")
+                .GetString()
+        );
+        Assert.Equal(0, (await demo.AboardAsync("domains", "remove", domain)).Status);
+        var gone = await demo.AboardAsync("domains", "check", domain, "--json");
+        Assert.Equal((4, "not-found"), (gone.Status, gone.Json.GetProperty("code").GetString()));
+        // One by which accounts are held stays.
+        var used = await demo.AboardAsync("domains", "remove", "lantern-tide.example", "--json");
+        Assert.Equal((5, "domain.in-use"), (used.Status, used.Json.GetProperty("code").GetString()));
+    }
+
+    [Fact]
+    public async Task Claims_go_by_file_with_all_verdicts_before_anything_happens()
+    {
+        var found = (await demo.AboardAsync("claims", "list", "--state", "found", "--json")).Lines;
+        Assert.Equal(2, found.Count);
+        var address = found[0].GetProperty("address").GetString()!;
+        foreach (var name in new[] { "address", "name", "state", "deadline", "workspaces", "version" })
+            Assert.True(found[0].TryGetProperty(name, out _), name);
+
+        var file = Path.Combine(_directory.FullName, "claims.csv");
+        var results = Path.Combine(_directory.FullName, "results.csv");
+        await File.WriteAllTextAsync(
+            file,
+            $"address,action\n{address},ask\nteodor@lantern-tide.example,ask\nnobody@lantern-tide.example,ask\nteodor@lantern-tide.example,sink\n"
+        );
+        var rehearsal = await demo.AboardAsync("claims", "import", file, "--dry-run");
+        Assert.Contains("claim.no-account", rehearsal.Output + rehearsal.Error, StringComparison.Ordinal);
+        Assert.Equal("found", await StateOf(address));
+
+        var done = await demo.AboardAsync("claims", "import", file, "--yes", "--results", results);
+        Assert.NotEqual(0, done.Status);
+        Assert.Equal("asked", await StateOf(address));
+        var lines = await File.ReadAllLinesAsync(results);
+        Assert.Equal(5, lines.Length);
+        Assert.Single(lines, line => line.Contains("claim.action-unknown", StringComparison.Ordinal));
+
+        Assert.Equal(0, (await demo.AboardAsync("claims", "cancel", address)).Status);
+        var twice = await demo.AboardAsync("claims", "cancel", address);
+        Assert.NotEqual(0, twice.Status);
+        Assert.Contains("claim.step", twice.Output + twice.Error, StringComparison.Ordinal);
+        var unknown = await demo.AboardAsync("claims", "list", "--state", "sunk", "--json");
+        Assert.Equal("claim.state-unknown", unknown.Json.GetProperty("code").GetString());
+
+        async Task<string?> StateOf(string at) =>
+            (await demo.AboardAsync("claims", "show", at, "--json")).Json.GetProperty("state").GetString();
+    }
+
+    [Fact]
+    public async Task An_account_is_made_outright_with_a_sheet_and_nothing_of_it_is_reset_that_is_not_there()
+    {
+        const string address = "signals@lantern-tide.example";
+        var sheet = Path.Combine(_directory.FullName, "sheet.html");
+        var made = await demo.AboardAsync(
+            "accounts",
+            "add",
+            address,
+            "--name",
+            "Signe Wimpel",
+            "--sheet",
+            sheet
+        );
+        Assert.True(made.Status == 0, made.Error);
+        var page = await File.ReadAllTextAsync(sheet);
+        Assert.Contains("Signe Wimpel", page, StringComparison.Ordinal);
+        Assert.Contains("<svg", page, StringComparison.Ordinal);
+        // The secret is on the sheet, and nowhere else.
+        Assert.DoesNotContain("/new-password/", made.Output + made.Error, StringComparison.Ordinal);
+        var again = await demo.AboardAsync("accounts", "add", address, "--name", "Signe Wimpel", "--json");
+        Assert.Equal(5, again.Status);
+        var elsewhere = await demo.AboardAsync(
+            "accounts",
+            "add",
+            "a@elsewhere.example",
+            "--name",
+            "A",
+            "--json"
+        );
+        Assert.Equal(5, elsewhere.Status);
+
+        Assert.Equal(2, (await demo.AboardAsync("people", "reset", "kofi@lantern-tide.example")).Status);
+        var nothing = await demo.AboardAsync(
+            "people",
+            "reset",
+            "kofi@lantern-tide.example",
+            "--outside",
+            "--passkeys",
+            "--json"
+        );
+        Assert.Equal((5, "reset.nothing"), (nothing.Status, nothing.Json.GetProperty("code").GetString()));
+        var personal = await demo.AboardAsync(
+            "people",
+            "reset",
+            "teodor@lantern-tide.example",
+            "--second-step",
+            "--json"
+        );
+        Assert.Equal("account.not-held", personal.Json.GetProperty("code").GetString());
+    }
+
+    [Fact]
+    public async Task A_provider_is_listed_changed_and_removed_and_one_that_does_not_answer_is_not_added()
+    {
+        var listed = Assert.Single((await demo.AboardAsync("providers", "list", "--json")).Lines);
+        var name = listed.GetProperty("name").GetString()!;
+        Assert.True(listed.GetProperty("hasSecret").GetBoolean());
+        Assert.False(listed.TryGetProperty("clientSecret", out _));
+        var away = await demo.AboardWithAsync(
+            "a secret\n",
+            "providers",
+            "add",
+            "Museum",
+            "--issuer",
+            "http://127.0.0.1:9",
+            "--client-id",
+            "come-aboard",
+            "--secret-stdin",
+            "--domain",
+            "lantern-tide.example",
+            "--json"
+        );
+        Assert.Equal((5, "provider.unreachable"), (away.Status, away.Json.GetProperty("code").GetString()));
+        var changed = await demo.AboardAsync(
+            "providers",
+            "change",
+            name,
+            "--client-id",
+            "another",
+            "--domain",
+            "lantern-tide.example",
+            "--json"
+        );
+        Assert.Equal(
+            ("another", true, 2),
+            (
+                changed.Json.GetProperty("clientId").GetString(),
+                changed.Json.GetProperty("hasSecret").GetBoolean(),
+                changed.Json.GetProperty("version").GetInt32()
+            )
+        );
+        Assert.Equal(0, (await demo.AboardAsync("providers", "remove", name, "--dry-run")).Status);
+        Assert.Equal(0, (await demo.AboardAsync("providers", "remove", name)).Status);
+        Assert.Empty((await demo.AboardAsync("providers", "list", "--json")).Output);
+    }
+}
