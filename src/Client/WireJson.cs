@@ -61,6 +61,8 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(ProviderRequest))]
 [JsonSerializable(typeof(ProviderView))]
 [JsonSerializable(typeof(Page<ProviderView>))]
+[JsonSerializable(typeof(AccountCorrection))]
+[JsonSerializable(typeof(AccountCorrected))]
 [JsonSerializable(typeof(DomainRequest))]
 [JsonSerializable(typeof(DomainView))]
 [JsonSerializable(typeof(Page<DomainView>))]

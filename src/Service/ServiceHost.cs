@@ -158,6 +158,8 @@ public static class ServiceHost
         services
             .AddSingleton<YourAddresses>()
             .AddSingleton<HeldAccounts>()
+            .AddSingleton<Corrections>()
+            .AddSingleton<YourProposals>()
             .AddSingleton<Resets>()
             .AddSingleton<Claims>()
             .AddSingleton<ClaimAnswers>()

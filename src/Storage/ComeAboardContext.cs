@@ -74,6 +74,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<ClaimRow> Claims => Set<ClaimRow>();
     public DbSet<DomainRow> Domains => Set<DomainRow>();
     public DbSet<ProviderRow> Providers => Set<ProviderRow>();
+    public DbSet<ProposalRow> Proposals => Set<ProposalRow>();
     public DbSet<ProtectionKeyRow> ProtectionKeys => Set<ProtectionKeyRow>();
 
     /// <summary>Makes all tenant rows invisible again: contexts are used more than once.</summary>

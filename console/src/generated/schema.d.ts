@@ -925,6 +925,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/accounts/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Corrects the name of a held account at once, and its address once its holder has shown that it is theirs */
+        post: operations["correctAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/accounts/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Proposes a name or an address to somebody here whose account is their own */
+        post: operations["proposeCorrection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/people/{person}/reset": {
         parameters: {
             query?: never;
@@ -2466,6 +2500,33 @@ export interface components {
              */
             provedAt: null | string;
         };
+        /** @description What became of a correction, or of a proposal. */
+        AccountCorrected: {
+            /** @description The account's main address. */
+            address: string;
+            /** @description Its name now. */
+            name: string;
+            /** @description The name that waits for its holder to accept it; empty for none. */
+            waitingName: string;
+            /** @description The address that waits for that; empty for none. */
+            waitingAddress: string;
+            /**
+             * Format: date-time
+             * @description The first instant at which it cannot be accepted any more; null where nothing waits.
+             */
+            lapsesAt: null | string;
+        };
+        /** @description What is to be different about an account. */
+        AccountCorrection: {
+            /** @description The account's main address. */
+            address: string;
+            /** @description The name it is to have; null to leave it. */
+            name?: null | string;
+            /** @description The address it is to have, which counts once its holder has shown that it is theirs; null to leave it. */
+            newAddress?: null | string;
+            /** @description Why, as its holder is told; null for no reason. */
+            reason?: null | string;
+        };
         /** @description Something that happened to an account. */
         AccountEventView: {
             /**
@@ -2515,6 +2576,8 @@ export interface components {
             custodySince?: null | string;
             /** @description The workspaces that ask for custody of the account, and wait for an answer. */
             questions?: components["schemas"]["QuestionView"][];
+            /** @description What workspaces propose for the account, and waits for an answer. */
+            proposals?: components["schemas"]["ProposalView"][];
             /**
              * Format: int32
              * @description How many codes are left for when the device of the second step is not at hand.
@@ -4945,6 +5008,29 @@ export interface components {
             password?: null | string;
             /** @description A time-based code or a recovery code; null to show the password. */
             code?: null | string;
+        };
+        /** @description A name or address that a workspace proposes for an account, or corrects. */
+        ProposalView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Which workspace. */
+            workspaceName: string;
+            /** @description Who in it. */
+            by: string;
+            /** @description The name; empty for none. */
+            name: string;
+            /** @description The address; empty for none. */
+            address: string;
+            /** @description Why; empty for no reason. */
+            reason: string;
+            /**
+             * Format: date-time
+             * @description The first instant at which it cannot be accepted any more.
+             */
+            lapsesAt: string;
         };
         /** @description A provider to be added, or how it is to be from now on. */
         ProviderRequest: {
@@ -7742,6 +7828,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeldAccountView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correctAccount: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountCorrection"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountCorrected"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposeCorrection: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountCorrection"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountCorrected"];
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */

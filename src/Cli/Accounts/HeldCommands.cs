@@ -28,8 +28,79 @@ public static class HeldCommands
         Description = "Remove sign-in with other organisations",
     };
 
+    private static readonly Option<string?> NewName = new("--name")
+    {
+        Description = "The name the account is to have",
+    };
+    private static readonly Option<string?> NewAddress = new("--address")
+    {
+        Description = "The address it is to have; it counts once its holder has shown that it is theirs",
+    };
+    private static readonly Option<string?> Reason = new("--reason")
+    {
+        Description = "Why, as its holder is told",
+    };
+
     public static Command Make() =>
-        new("accounts", "Accounts in the workspace's custody, at its proved domains") { Add() };
+        new("accounts", "Accounts in the workspace's custody, at its proved domains")
+        {
+            Add(),
+            Correct(
+                "correct",
+                "Correct the name of a held account at once, its address with its holder's help",
+                [Address, NewName, NewAddress, CommonOptions.DryRun],
+                (client, request, isDry, cancellation) =>
+                    client.CorrectAccountAsync(request, isDry, cancellation)
+            ),
+            Correct(
+                "propose",
+                "Propose a name or an address to somebody whose account is their own",
+                [Address, NewName, NewAddress, Reason, CommonOptions.DryRun],
+                (client, request, isDry, cancellation) => client.ProposeAsync(request, isDry, cancellation)
+            ),
+        };
+
+    private static Command Correct(
+        string verb,
+        string description,
+        IEnumerable<Symbol> words,
+        Func<AboardClient, AccountCorrection, bool, CancellationToken, Task<AccountCorrected>> step
+    ) =>
+        Commands.Do(
+            verb,
+            description,
+            words,
+            (session, parsed, cancellation) =>
+                step(
+                    session.Client,
+                    new AccountCorrection(
+                        parsed.GetValue(Address)!,
+                        parsed.GetValue(NewName),
+                        parsed.GetValue(NewAddress),
+                        verb == "propose" ? parsed.GetValue(Reason) : null
+                    ),
+                    parsed.GetValue(CommonOptions.DryRun),
+                    cancellation
+                ),
+            WireJson.Default.AccountCorrected,
+            (account, parsed) =>
+            {
+                Console.WriteLine($"{account.Name} <{account.Address}>");
+                if (account.WaitingName.Length > 0)
+                    Console.WriteLine($"  name     {account.WaitingName}, if its holder accepts it");
+                if (account.WaitingAddress.Length > 0)
+                    Console.WriteLine(
+                        $"  address  {account.WaitingAddress}, once its holder has shown it is theirs"
+                    );
+                Commands.Said(
+                    parsed,
+                    account.LapsesAt is { } at
+                        ? $"A mail tells its holder; they have until {Texts.Instant(at)}."
+                        : "It counts at once.",
+                    $"aboard record list --search {account.Address}"
+                );
+            }
+        );
 
     /// <summary><c>aboard people reset</c></summary>
     public static Command Reset()

@@ -35,4 +35,36 @@ public sealed partial class AboardClient
             WireJson.Default.ResetAnswer,
             cancellation
         );
+
+    /// <summary>
+    /// Corrects the name of a held account at once, and its address once its holder has shown that it is theirs; refused with
+    /// <c>account.not-held</c> for any other.
+    /// </summary>
+    public Task<AccountCorrected> CorrectAccountAsync(
+        AccountCorrection request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) => CorrectAsync("correct", request, dryRun, cancellation);
+
+    /// <summary>Proposes a name or an address to somebody here whose account is their own; refused with <c>account.held</c> for any other.</summary>
+    public Task<AccountCorrected> ProposeAsync(
+        AccountCorrection request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) => CorrectAsync("propose", request, dryRun, cancellation);
+
+    private Task<AccountCorrected> CorrectAsync(
+        string step,
+        AccountCorrection request,
+        bool dryRun,
+        CancellationToken cancellation
+    ) =>
+        CallAsync(
+            HttpMethod.Post,
+            $"{_workspace}/accounts/{step}{Dry(dryRun)}",
+            request,
+            WireJson.Default.AccountCorrection,
+            WireJson.Default.AccountCorrected,
+            cancellation
+        );
 }

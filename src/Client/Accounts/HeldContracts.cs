@@ -29,3 +29,29 @@ public sealed record ResetRequest(IReadOnlyList<string> Ways);
 /// <param name="Removed">How many ways in, by word.</param>
 /// <param name="SignInsClosed">How many sign-ins were closed.</param>
 public sealed record ResetAnswer(string Address, IReadOnlyDictionary<string, int> Removed, int SignInsClosed);
+
+/// <summary>What is to be different about an account.</summary>
+/// <param name="Address">The account's main address.</param>
+/// <param name="Name">The name it is to have; null to leave it.</param>
+/// <param name="NewAddress">The address it is to have, which counts once its holder has shown that it is theirs; null to leave it.</param>
+/// <param name="Reason">Why, as its holder is told; null for no reason.</param>
+public sealed record AccountCorrection(
+    string Address,
+    string? Name = null,
+    string? NewAddress = null,
+    string? Reason = null
+);
+
+/// <summary>What became of a correction, or of a proposal.</summary>
+/// <param name="Address">The account's main address.</param>
+/// <param name="Name">Its name now.</param>
+/// <param name="WaitingName">The name that waits for its holder to accept it; empty for none.</param>
+/// <param name="WaitingAddress">The address that waits for that; empty for none.</param>
+/// <param name="LapsesAt">The first instant at which it cannot be accepted any more; null where nothing waits.</param>
+public sealed record AccountCorrected(
+    string Address,
+    string Name,
+    string WaitingName,
+    string WaitingAddress,
+    DateTimeOffset? LapsesAt
+);

@@ -29,9 +29,30 @@ public sealed record AccountView(
     /// <summary>The workspaces that ask for custody of the account, and wait for an answer.</summary>
     public IReadOnlyList<QuestionView> Questions { get; init; } = [];
 
+    /// <summary>What workspaces propose for the account, and waits for an answer.</summary>
+    public IReadOnlyList<ProposalView> Proposals { get; init; } = [];
+
     /// <summary>How many codes are left for when the device of the second step is not at hand.</summary>
     public int RecoveryCodesLeft { get; init; }
 }
+
+/// <summary>A name or address that a workspace proposes for an account, or corrects.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="WorkspaceName">Which workspace.</param>
+/// <param name="By">Who in it.</param>
+/// <param name="Name">The name; empty for none.</param>
+/// <param name="Address">The address; empty for none.</param>
+/// <param name="Reason">Why; empty for no reason.</param>
+/// <param name="LapsesAt">The first instant at which it cannot be accepted any more.</param>
+public sealed record ProposalView(
+    Guid Id,
+    string WorkspaceName,
+    string By,
+    string Name,
+    string Address,
+    string Reason,
+    DateTimeOffset LapsesAt
+);
 
 /// <summary>That a workspace asks for custody of an account.</summary>
 /// <param name="Id">The claim's id.</param>

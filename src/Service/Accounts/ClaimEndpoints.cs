@@ -65,6 +65,26 @@ public static class ClaimEndpoints
             .Produces<HeldAccountView>(201);
         workspace
             .MapPost(
+                "/accounts/correct",
+                async (Visitor visitor, AccountCorrection request, Corrections all) =>
+                    (await all.CorrectAsync(visitor, request)).ToResult()
+            )
+            .ForMembers(Duties.Claims)
+            .WithName("correctAccount")
+            .OrTried()
+            .Produces<AccountCorrected>();
+        workspace
+            .MapPost(
+                "/accounts/propose",
+                async (Visitor visitor, AccountCorrection request, Corrections all) =>
+                    (await all.ProposeAsync(visitor, request)).ToResult()
+            )
+            .ForMembers(Duties.Claims)
+            .WithName("proposeCorrection")
+            .OrTried()
+            .Produces<AccountCorrected>();
+        workspace
+            .MapPost(
                 "/people/{person}/reset",
                 async (Visitor visitor, string person, ResetRequest request, Resets all) =>
                     (await all.ResetAsync(visitor, person, request)).ToResult()

@@ -15,7 +15,7 @@ namespace ComeAboard.Service.Accounts;
 /// <summary>Resetting ways in of accounts that a workspace holds.</summary>
 public sealed class Resets(Database database, AccountWriter accounts, Outbox outbox, ServiceSettings settings)
 {
-    private static Refusal NotHeld { get; } =
+    internal static Refusal NotHeld { get; } =
         new(
             "account.not-held",
             "The account of this person is not in the workspace's custody, or its domain is lost.",
@@ -164,7 +164,7 @@ public sealed class Resets(Database database, AccountWriter accounts, Outbox out
     }
 
     /// <summary>Refuses, with <c>account.not-held</c>, what only the workspace may do that holds the account, by a domain that is not lost.</summary>
-    private static async Task<Refusal?> ForbidsAsync(AccountWrite held, Visitor visitor, AccountRow account)
+    internal static async Task<Refusal?> ForbidsAsync(AccountWrite held, Visitor visitor, AccountRow account)
     {
         var domain = EmailAddress.Read(account.Address).Value.DomainKey;
         var row = await held

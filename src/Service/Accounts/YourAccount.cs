@@ -20,6 +20,7 @@ public sealed class YourAccount(
     AccountWriter accounts,
     ApiTokens tokens,
     ClaimAnswers answers,
+    YourProposals proposals,
     TimeProvider clock
 )
 {
@@ -99,6 +100,7 @@ public sealed class YourAccount(
                     found.Row.Deadline!.Value
                 )),
             ],
+            Proposals = await proposals.ListAsync(id),
             RecoveryCodesLeft = ways.Count(c => c.Kind == CredentialKind.RecoveryCode),
         };
     }

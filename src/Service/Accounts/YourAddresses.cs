@@ -96,7 +96,20 @@ public sealed class YourAddresses(
     /// Makes a proved address the main one; mail that went to the one before goes there. Refuses with
     /// <c>account.held</c> where a workspace holds the account.
     /// </summary>
-    public async Task<Outcome<bool>> MakeMainAsync(AccountRow account, string? address, string via)
+    public Task<Outcome<bool>> MakeMainAsync(AccountRow account, string? address, string via) =>
+        MakeMainAsync(account, address, via, null);
+
+    /// <summary>Makes a proved address the main one because a workspace proposed it, together with what else follows from that.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="address">The address; refused with <c>proposal.unproved</c> while it is not proved.</param>
+    /// <param name="via">Through what.</param>
+    /// <param name="along">What is done along with it; null where its holder does it of their own accord.</param>
+    internal async Task<Outcome<bool>> MakeMainAsync(
+        AccountRow account,
+        string? address,
+        string via,
+        Func<AccountWrite, Task<Outcome<bool>>>? along
+    )
     {
         if (!EmailAddress.Read(address).Try(out var to, out var refusal))
             return refusal;
@@ -110,7 +123,7 @@ public sealed class YourAddresses(
             async held =>
             {
                 var row = held[account.Id];
-                if (row.CustodyId is not null)
+                if (row.CustodyId is not null && along is null)
                     return new Refusal(
                         "account.held",
                         "A workspace holds this account, by its main address.",
@@ -125,7 +138,16 @@ public sealed class YourAddresses(
                     )
                     is not { } proved
                 )
-                    return CommonRefusals.NotFound;
+                    return along is null
+                        ? CommonRefusals.NotFound
+                        : new Refusal(
+                            "proposal.unproved",
+                            $"It is not shown yet that {to} is yours.",
+                            "Have a code mailed to it, and add it to your addresses.",
+                            RefusalSort.Conflict
+                        );
+                if (along is not null && !(await along(held)).Try(out _, out var over))
+                    return over;
                 var (before, next) = (row.Address, proved.Address);
                 await held
                     .Rows.Accounts.Where(a => a.Id == account.Id)

@@ -383,6 +383,29 @@ internal sealed class EnglishPhrases : Phrases
             ["If it was not you, choose another password at once and look at what else is there."]
         );
 
+    public override LetterWords Proposed(
+        string name,
+        string workspace,
+        string by,
+        string newName,
+        string newAddress,
+        string reason,
+        string until
+    ) =>
+        new(
+            $"{workspace} proposes something for your account",
+            [
+                Greeting(name),
+                $"{by} proposes, for {workspace}, that your account has another {(newName.Length == 0 ? "main address" : newAddress.Length == 0 ? "name" : "name and main address")}:",
+                string.Join(", ", new[] { newName, newAddress }.Where(one => one.Length > 0)),
+                .. reason.Length > 0 ? [reason] : Array.Empty<string>(),
+                newAddress.Length == 0
+                    ? $"You can accept it on the page of your account until {until}."
+                    : $"You can accept it on the page of your account until {until}, once you have shown that the address is yours.",
+            ],
+            ["Nothing follows if you leave it."]
+        );
+
     public override LetterWords TakenBack(string name, string workspace) =>
         new(
             $"Taken back: {workspace}",
@@ -588,6 +611,14 @@ internal sealed class EnglishPhrases : Phrases
             OutsideNamed = "Sign-in by {0}",
             OutsideAdd = "Add sign-in by {0}",
             OutsideConfirm = "Show it by {0}",
+            Proposals = "Proposed to you",
+            ProposalBy = "{0}, for {1}",
+            ProposalName = "The name {0}",
+            ProposalAddress = "The main address {0}",
+            ProposalUntil = "It can be accepted until {0}; nothing follows if you leave it.",
+            ProposalAccept = "Accept",
+            ProposalProve = "Mail a code to {0}",
+            ProposalAside = "Set it aside",
             CodeInstead = "Mail me a code instead",
             SignInCodeSent =
                 "If an account has shown that {0} is its own, a code is on its way there. It counts for 10 minutes.",

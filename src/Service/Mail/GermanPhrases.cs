@@ -414,6 +414,29 @@ internal sealed class GermanPhrases : Phrases
             ]
         );
 
+    public override LetterWords Proposed(
+        string name,
+        string workspace,
+        string by,
+        string newName,
+        string newAddress,
+        string reason,
+        string until
+    ) =>
+        new(
+            $"{workspace} schlägt etwas für Ihr Konto vor",
+            [
+                Greeting(name),
+                $"{by} schlägt für {workspace} vor, dass Ihr Konto {(newName.Length == 0 ? "eine andere Hauptadresse" : newAddress.Length == 0 ? "einen anderen Namen" : "einen anderen Namen und eine andere Hauptadresse")} hat:",
+                string.Join(", ", new[] { newName, newAddress }.Where(one => one.Length > 0)),
+                .. reason.Length > 0 ? [reason] : Array.Empty<string>(),
+                newAddress.Length == 0
+                    ? $"Bis {until} können Sie dem auf der Seite Ihres Kontos zustimmen."
+                    : $"Bis {until} können Sie dem auf der Seite Ihres Kontos zustimmen, sobald Sie gezeigt haben, dass die Adresse Ihnen gehört.",
+            ],
+            ["Es folgt nichts, wenn Sie es lassen."]
+        );
+
     public override LetterWords TakenBack(string name, string workspace) =>
         new(
             $"Zurückgenommen: {workspace}",
@@ -725,6 +748,14 @@ internal sealed class GermanPhrases : Phrases
             OutsideNamed = "Anmeldung über {0}",
             OutsideAdd = "Anmeldung über {0} hinzufügen",
             OutsideConfirm = "Über {0} zeigen",
+            Proposals = "Ihnen vorgeschlagen",
+            ProposalBy = "{0}, für {1}",
+            ProposalName = "Der Name {0}",
+            ProposalAddress = "Die Hauptadresse {0}",
+            ProposalUntil = "Bis {0} können Sie zustimmen; es folgt nichts, wenn Sie es lassen.",
+            ProposalAccept = "Zustimmen",
+            ProposalProve = "Einen Code an {0} schicken",
+            ProposalAside = "Beiseitelegen",
             CodeInstead = "Stattdessen einen Code zuschicken",
             SignInCodeSent =
                 "Wenn ein Konto gezeigt hat, dass {0} ihm gehört, ist ein Code dorthin unterwegs. Er gilt 10 Minuten.",

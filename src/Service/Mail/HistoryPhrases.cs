@@ -126,6 +126,22 @@ public static class HistoryPhrases
             "Sign-in by {provider} was removed.",
             "Die Anmeldung über {provider} wurde entfernt."
         ),
+        ["account.corrected"] = (
+            "{by} corrected the account for {workspace}: {what}.",
+            "{by} hat das Konto für {workspace} berichtigt: {what}."
+        ),
+        ["account.proposed"] = (
+            "{by} proposed, for {workspace}: {what}.",
+            "{by} hat für {workspace} vorgeschlagen: {what}."
+        ),
+        ["account.proposal-accepted"] = (
+            "You accepted what was proposed: {what}.",
+            "Sie haben dem Vorschlag zugestimmt: {what}."
+        ),
+        ["account.proposal-set-aside"] = (
+            "You set aside what was proposed.",
+            "Sie haben einen Vorschlag beiseitegelegt."
+        ),
         ["account.proof-link"] = (
             "A link to show that {address} is yours was mailed there.",
             "Ein Link, der zeigt, dass {address} Ihnen gehört, wurde dorthin geschickt."

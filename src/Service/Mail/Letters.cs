@@ -367,6 +367,31 @@ public static class Letters
         return LayOut(words, workspace, member.Name, workspace.Language);
     }
 
+    /// <summary>That a workspace proposes a name or an address for an account.</summary>
+    public static Letter Proposed(
+        AccountRow account,
+        WorkspaceRow workspace,
+        ProposalRow proposal,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(account.Language);
+        var words = phrases.Proposed(
+            account.Name,
+            workspace.Name,
+            proposal.MadeByName,
+            proposal.Name,
+            proposal.Address,
+            proposal.Reason,
+            phrases.Instant(proposal.LapsesAt, workspace.Zone)
+        ) with
+        {
+            Action = phrases.Page.YourAccount,
+            Link = link,
+        };
+        return LayOut(words, workspace, account.Name, account.Language);
+    }
+
     /// <summary>That something by which one signs in was added or removed.</summary>
     public static Letter WayInChanged(
         AccountRow account,

@@ -126,6 +126,15 @@ public abstract class Phrases
         string lostBy
     );
     public abstract LetterWords WayInChanged(string name, string what, string at);
+    public abstract LetterWords Proposed(
+        string name,
+        string workspace,
+        string by,
+        string newName,
+        string newAddress,
+        string reason,
+        string until
+    );
     public abstract LetterWords TakenBack(string name, string workspace);
     public abstract LetterWords Declined(string inviter, string address, string workspace, No no);
     public abstract LetterWords Ended(string name, string workspace, string asKind);
@@ -287,6 +296,14 @@ public sealed record PageWords
     public required string OutsideNamed { get; init; }
     public required string OutsideAdd { get; init; }
     public required string OutsideConfirm { get; init; }
+    public required string Proposals { get; init; }
+    public required string ProposalBy { get; init; }
+    public required string ProposalName { get; init; }
+    public required string ProposalAddress { get; init; }
+    public required string ProposalUntil { get; init; }
+    public required string ProposalAccept { get; init; }
+    public required string ProposalProve { get; init; }
+    public required string ProposalAside { get; init; }
     public required string CodeInstead { get; init; }
     public required string SignInCodeSent { get; init; }
     public required string SignInWithPassword { get; init; }

@@ -24,6 +24,8 @@ public static class OwnAccountPages
         pages.MapPost("/account/addresses/add", AddAddressAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/addresses/main", MakeMainAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/addresses/remove", RemoveAddressAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/proposals/accept", AcceptAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/proposals/aside", SetAsideAsync).LimitedBy(Limits.SigningIn);
         pages.MapGet("/confirm", (string? next, HttpContext http) => ShowConfirmAsync(http, next, null));
         pages.MapPost("/confirm", ConfirmAsync).LimitedBy(Limits.SigningIn);
     }
@@ -35,14 +37,7 @@ public static class OwnAccountPages
         AccountPageAsync(
             http,
             null,
-            async (account, own) =>
-                (
-                    await own.CloseAsync(
-                        account,
-                        Guid.TryParse(form["id"], out var id) ? id : Guid.Empty,
-                        Via
-                    )
-                ).Refusal
+            async (account, own) => (await own.CloseAsync(account, IdOf(form), Via)).Refusal
         );
 
     private static Task<IResult> CloseOthersAsync(IFormCollection form, HttpContext http)
@@ -67,14 +62,7 @@ public static class OwnAccountPages
         AccountPageAsync(
             http,
             null,
-            async (account, own) =>
-                (
-                    await own.WithdrawAsync(
-                        account,
-                        Guid.TryParse(form["id"], out var id) ? id : Guid.Empty,
-                        Via
-                    )
-                ).Refusal
+            async (account, own) => (await own.WithdrawAsync(account, IdOf(form), Via)).Refusal
         );
 
     private static Task<IResult> SendCodeAsync(IFormCollection form, HttpContext http) =>
@@ -104,6 +92,24 @@ public static class OwnAccountPages
             http,
             async account => (await AddressesOf(http).RemoveAsync(account, form["address"], Via)).Refusal
         );
+
+    private static Task<IResult> AcceptAsync(IFormCollection form, HttpContext http) =>
+        FreshAsync(
+            http,
+            async account => (await ProposalsOf(http).AcceptAsync(account, IdOf(form), Via)).Refusal
+        );
+
+    private static Task<IResult> SetAsideAsync(IFormCollection form, HttpContext http) =>
+        AccountPageAsync(
+            http,
+            null,
+            async (account, _) => (await ProposalsOf(http).SetAsideAsync(account, IdOf(form), Via)).Refusal
+        );
+
+    private static YourProposals ProposalsOf(HttpContext http) =>
+        http.RequestServices.GetRequiredService<YourProposals>();
+
+    private static Guid IdOf(IFormCollection form) => Guid.TryParse(form["id"], out var id) ? id : Guid.Empty;
 
     /// <summary>Takes a step that asks for a fresh proof.</summary>
     private static Task<IResult> FreshAsync(HttpContext http, Func<AccountRow, Task<Refusal?>> step) =>

@@ -1218,6 +1218,63 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("members", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ProposalRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<DateTimeOffset>("LapsesAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("lapses_at");
+
+                    b.Property<DateTimeOffset>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("MadeByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("made_by_name");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reason");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_proposals");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_proposals_account_id");
+
+                    b.HasIndex("WorkspaceId", "AccountId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_proposals_workspace_id_account_id");
+
+                    b.ToTable("proposals", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ProviderRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2793,6 +2850,16 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_history_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ProposalRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_proposals_accounts_account_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>

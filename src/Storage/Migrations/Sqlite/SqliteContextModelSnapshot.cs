@@ -1213,6 +1213,63 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("members", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ProposalRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("AccountId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("account_id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<long>("LapsesAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("lapses_at");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("MadeByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("made_by_name");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("reason");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_proposals");
+
+                    b.HasIndex("AccountId")
+                        .HasDatabaseName("ix_proposals_account_id");
+
+                    b.HasIndex("WorkspaceId", "AccountId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_proposals_workspace_id_account_id");
+
+                    b.ToTable("proposals", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ProviderRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2786,6 +2843,16 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_history_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.ProposalRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("AccountId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_proposals_accounts_account_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>
