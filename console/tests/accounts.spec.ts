@@ -72,3 +72,31 @@ test("an account is made outright, and its sheet saved", async ({ demo, page }) 
     page.getByRole("row", { name: /wilma@lantern-tide.example/ }).getByText("taken"),
   ).toBeVisible();
 });
+
+test("a name is proposed on a person's page, and accepted by whose account it is", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/people?search=ines"));
+  await page.getByRole("link", { name: "Dr Ines Calloway" }).click();
+  await page.getByRole("button", { name: "Name or address" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("textbox", { name: "New name" }).fill("Ines M. Calloway");
+  await dialog.getByRole("textbox", { name: "Why" }).fill("As it stands on the crew list.");
+  expect(
+    (await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze())
+      .violations,
+  ).toEqual([]);
+  await dialog.getByRole("button", { name: "Correct or propose it" }).click();
+  await expect(page.getByText("A mail asks", { exact: false })).toBeVisible();
+
+  await page.context().clearCookies();
+  await demo.signIn(page, "ines.calloway@saltmarsh-university.example");
+  await page.goto(`${demo.ready.url}/account`);
+  await expect(page.getByText("As it stands on the crew list.")).toBeVisible();
+  expect(
+    (await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze())
+      .violations,
+  ).toEqual([]);
+  await page.getByRole("button", { name: "Accept" }).click();
+  await expect(page.getByText("Proposed to you")).toBeHidden();
+  await expect(page.getByText("Ines M. Calloway").first()).toBeVisible();
+});

@@ -12,6 +12,7 @@ import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
 import { dayText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { CorrectionDialog } from "./CorrectionDialog";
 import { PersonAccess } from "./PersonAccess";
 import { DetailsDialog, PersonSteps } from "./PersonSteps";
 
@@ -22,6 +23,7 @@ export function PersonPage() {
   const { workspace, today, may } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/people/$id" });
   const [isEnding, ending] = useDisclosure();
+  const [isCorrecting, correction] = useDisclosure();
   const [isChanging, details] = useDisclosure();
   const place = { params: { path: { workspace, person: id } } };
   const found = useQuery({
@@ -73,6 +75,11 @@ export function PersonPage() {
               people={[person]}
               verbs={[person.state === "paused" ? "resume" : "pause", "sign-out", "kind"]}
             />
+            {may("claims") && (
+              <Button variant="default" onClick={correction.open}>
+                Name or address …
+              </Button>
+            )}
             <Button color="alarm" variant="outline" onClick={ending.open}>
               End access …
             </Button>
@@ -181,6 +188,9 @@ export function PersonPage() {
             </Stack>
           </section>
           {isChanging && <DetailsDialog people={[person]} onClose={details.close} />}
+          {isCorrecting && (
+            <CorrectionDialog address={person.address} name={person.name} onClose={correction.close} />
+          )}
           {isEnding && <EndDialog person={person} onClose={ending.close} />}
         </div>
       )}

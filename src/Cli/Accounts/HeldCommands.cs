@@ -97,7 +97,7 @@ public static class HeldCommands
                     account.LapsesAt is { } at
                         ? $"A mail tells its holder; they have until {Texts.Instant(at)}."
                         : "It counts at once.",
-                    $"aboard record list --search {account.Address}"
+                    $"aboard people show {account.Address}"
                 );
             }
         );
