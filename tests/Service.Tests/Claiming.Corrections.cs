@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.RegularExpressions;
 using ComeAboard.Client.Accounts;
+using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Service.Tests.World;
 using Microsoft.EntityFrameworkCore;
@@ -120,6 +121,45 @@ public abstract partial class Claiming
         Assert.Empty((await AccountAsync(later)).Proposals);
         var over = await later.FormAsync("/account", "/account/proposals/accept", new() { ["id"] = late });
         Assert.Contains("not proposed any more", await BodyOf(over), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_standard_for_names_of_outsiders_is_offered_and_never_forced()
+    {
+        var house = await harbour.NewShipAsync();
+        var rules = await house.Client.RulesAsync();
+        Assert.Equal(
+            "rules.name-pattern",
+            await Refusing.CodeOf(
+                house.Client.ChangeRulesAsync(rules with { OutsiderNames = "{title} {name}" })
+            )
+        );
+        rules = await house.Client.ChangeRulesAsync(rules with { OutsiderNames = "{name} ({organisation})" });
+        Assert.Equal("{name} ({organisation})", rules.OutsiderNames);
+        var wish = new InvitationRequest(house.Address("ines"), "guest", "view", "Ines Calloway")
+        {
+            Organisation = "Saltmarsh",
+            OrganisationAsWritten = true,
+        };
+        Assert.Contains(
+            "\"Ines Calloway (Saltmarsh)\"",
+            Assert.Single(await NotesAsync(wish)).Sentence,
+            StringComparison.Ordinal
+        );
+        Assert.Empty(await NotesAsync(wish with { Name = "Ines Calloway (Saltmarsh)" }));
+        Assert.Empty(await NotesAsync(wish with { Kind = "staff" }));
+
+        await house.Client.SendInvitationAsync(wish, "ines");
+        await house.AcceptAsync(await house.SecretAsync(wish.Address), "Ines Calloway");
+        var ines = Assert.Single((await house.Client.PeopleAsync(search: wish.Address)).Items);
+        Assert.Equal(("Ines Calloway", "Ines Calloway (Saltmarsh)"), (ines.Name, ines.NameByStandard));
+        var mira = Assert.Single((await house.Client.PeopleAsync(search: house.Administrator)).Items);
+        Assert.Null(mira.NameByStandard);
+
+        async Task<IEnumerable<NoteView>> NotesAsync(InvitationRequest one) =>
+            (await house.Client.PreviewInvitationAsync(one)).Notes.Where(note =>
+                note.Code == "name.standard"
+            );
     }
 
     private async Task HoldAsync(Ship house, string address)

@@ -7,14 +7,20 @@ import { useWorkspace } from "../Workspaces/useWorkspace";
 const path = "/api/v1/workspaces/{workspace}/accounts";
 
 /** Corrects the name or address of an account in custody; to somebody whose account is their own it is proposed. */
-export function CorrectionDialog(props: { address: string; name: string; onClose: () => void }) {
+export function CorrectionDialog(props: {
+  address: string;
+  name: string;
+  /** The name by the standard of the house, where it is another. */
+  offered?: string | null;
+  onClose: () => void;
+}) {
   const { workspace } = useWorkspace();
   const { address } = props;
   return (
     <FormDialog
       title={`Name or address of ${props.name}`}
       word="Correct or propose it"
-      initial={{ name: "", newAddress: "", reason: "" }}
+      initial={{ name: props.offered ?? "", newAddress: "", reason: "" }}
       save={async ({ name, newAddress, reason }) => {
         const body = { address, name: name || null, newAddress: newAddress || null, reason: reason || null };
         try {

@@ -99,6 +99,12 @@ export function PersonPage() {
                   <StateWord state={person.state} />
                   {person.endedAt && ` since ${instantText(person.endedAt)}`}
                 </dd>
+                {person.nameByStandard && (
+                  <>
+                    <dt>By the standard</dt>
+                    <dd>{person.nameByStandard}</dd>
+                  </>
+                )}
                 <dt>Address</dt>
                 <dd>{person.address}</dd>
                 <dt>As</dt>
@@ -189,7 +195,12 @@ export function PersonPage() {
           </section>
           {isChanging && <DetailsDialog people={[person]} onClose={details.close} />}
           {isCorrecting && (
-            <CorrectionDialog address={person.address} name={person.name} onClose={correction.close} />
+            <CorrectionDialog
+              address={person.address}
+              name={person.name}
+              offered={person.nameByStandard}
+              onClose={correction.close}
+            />
           )}
           {isEnding && <EndDialog person={person} onClose={ending.close} />}
         </div>

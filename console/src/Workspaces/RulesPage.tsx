@@ -8,6 +8,7 @@ import {
   Skeleton,
   Stack,
   TagsInput,
+  TextInput,
   Title,
 } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
@@ -159,6 +160,14 @@ export function RulesPage() {
               value={rules.claimSilence ?? "let-be"}
               onChange={(claimSilence) => set({ claimSilence })}
               maw={320}
+            />
+            <TextInput
+              label="How names of outsiders are written"
+              description="{name} once, and {organisation} or {kind} where you want them. It is offered, and never forced."
+              placeholder="{name} ({organisation})"
+              value={rules.outsiderNames ?? ""}
+              onChange={(event) => set({ outsiderNames: event.currentTarget.value })}
+              maw={420}
             />
             <DayField
               label="From when holders of duties need a passkey or a second step"

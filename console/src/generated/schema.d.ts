@@ -4756,6 +4756,8 @@ export interface components {
              * @description When they were last here, give or take five minutes; null for never.
              */
             lastSeenAt?: null | string;
+            /** @description Their name as the standard of the house would write it; null where it is so already, or there is none. */
+            nameByStandard?: null | string;
             /**
              * Format: uuid
              * @description The join link they came in by.
@@ -5394,6 +5396,11 @@ export interface components {
             strongSignInFrom?: null | string;
             /** @description What follows when the holder of a claimed account does not answer: let-be, take or release. Absent in a request: let-be. */
             claimSilence?: null | string;
+            /**
+             * @description How names of outsiders are written: a text with {name} once, and {organisation} or {kind} where they are wanted. It is
+             *     offered, and never forced. Empty for no standard.
+             */
+            outsiderNames?: null | string;
             /** @description By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty. */
             inviters?: {
                 [key: string]: string[];

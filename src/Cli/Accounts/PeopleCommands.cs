@@ -134,6 +134,7 @@ public static class PeopleCommands
         );
         if (person.From is { } from)
             Line("From", Texts.Day(from, Texts.Today));
+        Line("Standard", person.NameByStandard ?? "");
         Line("Organisation", person.Organisation + (person.Leads ? ", leads it" : ""));
         Line("Title", person.Title);
         Line("Department", person.Department);

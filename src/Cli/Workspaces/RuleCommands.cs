@@ -91,6 +91,12 @@ public static class RuleCommands
         Description = "What follows when nobody answers a claim: let-be, take or release",
     };
 
+    private static readonly Option<string?> OutsiderNames = new("--outsider-names")
+    {
+        Description =
+            "How names of outsiders are written, as \"{name} ({organisation})\", or none; offered, never forced",
+    };
+
     public static Command Show() =>
         Commands.Do(
             "rules",
@@ -127,6 +133,7 @@ public static class RuleCommands
                 ReminderDay,
                 StrongSignInFrom,
                 ClaimSilence,
+                OutsiderNames,
                 CommonOptions.DryRun,
             ]
         );
@@ -188,6 +195,7 @@ public static class RuleCommands
         ReminderDay,
         StrongSignInFrom,
         ClaimSilence,
+        OutsiderNames,
     ];
 
     private static AppearanceView With(WorkspaceView workspace, ParseResult parsed)
@@ -247,6 +255,12 @@ public static class RuleCommands
                 Words(parsed, ReminderDay)?.Select(day => Number(day, ReminderDay.Name)).ToList()
                 ?? rules.ReminderDays,
             ClaimSilence = parsed.GetValue(ClaimSilence) ?? rules.ClaimSilence,
+            OutsiderNames = parsed.GetValue(OutsiderNames) switch
+            {
+                null => rules.OutsiderNames,
+                None => "",
+                var pattern => pattern,
+            },
             StrongSignInFrom = parsed.GetValue(StrongSignInFrom) switch
             {
                 null => rules.StrongSignInFrom,
@@ -304,6 +318,7 @@ public static class RuleCommands
                 ? $"for holders of duties from {from:yyyy-MM-dd}"
                 : "as everybody likes"
         );
+        Say("names of outsiders", rules.OutsiderNames is { Length: > 0 } names ? names : "as they come");
         Say("silence to a claim", rules.ClaimSilence ?? "let-be");
         Say(
             "reminders",

@@ -69,6 +69,9 @@ public sealed record PersonView(
     /// <summary>When they were last here, give or take five minutes; null for never.</summary>
     public DateTimeOffset? LastSeenAt { get; init; }
 
+    /// <summary>Their name as the standard of the house would write it; null where it is so already, or there is none.</summary>
+    public string? NameByStandard { get; init; }
+
     /// <summary>The join link they came in by.</summary>
     public Guid? LinkId { get; init; }
 }

@@ -35,6 +35,12 @@ public sealed record RulesView(
     /// <summary>What follows when the holder of a claimed account does not answer: let-be, take or release. Absent in a request: let-be.</summary>
     public string? ClaimSilence { get; init; }
 
+    /// <summary>
+    /// How names of outsiders are written: a text with {name} once, and {organisation} or {kind} where they are wanted. It is
+    /// offered, and never forced. Empty for no standard.
+    /// </summary>
+    public string? OutsiderNames { get; init; }
+
     /// <summary>By kind, the names of the roles one of which somebody must hold to invite it; kinds left out may be invited by anybody with the duty.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> Inviters { get; init; } =
         new Dictionary<string, IReadOnlyList<string>>();

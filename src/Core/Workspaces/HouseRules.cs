@@ -57,6 +57,9 @@ public sealed record HouseRules
     /// <summary>What follows when the holder of a claimed account does not answer.</summary>
     public Silence ClaimSilence { get; init; } = Silence.LetBe;
 
+    /// <summary>How names of outsiders are written, offered and never forced.</summary>
+    public NamingStandard OutsiderNames { get; init; } = new("");
+
     /// <summary>Refuses, with <c>sign-in.too-weak</c>, somebody with duties who showed too little of who they are.</summary>
     /// <param name="proof">What they showed.</param>
     /// <param name="duties">Their duties.</param>
@@ -113,6 +116,8 @@ public sealed record HouseRules
             return OutOfRange("longestAnswerDays", "The longest time to answer", 1, 365);
         if (!Silences.Read(wish.ClaimSilence).Try(out var silence, out refusal))
             return refusal;
+        if (!NamingStandard.Read(wish.OutsiderNames).Try(out var standard, out refusal))
+            return refusal;
         return new HouseRules
         {
             LongestAnswerDays = longest,
@@ -128,6 +133,7 @@ public sealed record HouseRules
             ReminderDays = [.. reminders.Distinct().Order()],
             StrongSignInFrom = wish.StrongSignInFrom,
             ClaimSilence = silence,
+            OutsiderNames = standard,
         };
     }
 
@@ -320,5 +326,6 @@ public sealed record HouseRulesWish(
     bool ApproveOtherAddress = false,
     IReadOnlyDictionary<string, int>? UsualStayDays = null,
     DateOnly? StrongSignInFrom = null,
-    string? ClaimSilence = null
+    string? ClaimSilence = null,
+    string? OutsiderNames = null
 );

@@ -100,6 +100,17 @@ public static class PersonViews
             Note = row.Note,
             Host = row.HostName,
             LinkId = row.LinkId,
+            NameByStandard = isHere
+                ? WorkspaceRules
+                    .Of(workspace)
+                    .OutsiderNames.Offer(
+                        row.Name,
+                        row.OrganisationId is { } own && world.Organisations.TryGetValue(own, out var known)
+                            ? known.Name
+                            : row.Organisation,
+                        row.Kind
+                    )
+                : null,
         };
     }
 }

@@ -7,6 +7,7 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Workspaces;
@@ -142,6 +143,7 @@ public sealed class BatchJudge
         IReadOnlyList<AddressNote> notes;
         lock (_domains)
             notes = [.. entry.Notes, .. _domains.Notes(address)];
+        notes = [.. notes, .. NameNotes.Of(offer, WorkspaceRules.Of(workspace), world)];
         if (verdict == Verdict.Personal)
             notes = [.. notes, AddressNote.Personal(address)];
         var reason =

@@ -93,6 +93,7 @@ public sealed class Inviting
             Verdict = Verdicts.Of(verdict, isPersonal).Word(),
             Notes = InvitationViews.Of([
                 .. domains.Notes(address),
+                .. NameNotes.Of(offer, WorkspaceRules.Of(visitor.Workspace), visitor.World),
                 .. isPersonal ? [AddressNote.Personal(address)] : Array.Empty<AddressNote>(),
             ]),
             Blockers = await ReadinessCheck.BlockersAsync(rows, visitor, wish, now),

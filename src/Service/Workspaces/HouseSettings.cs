@@ -29,7 +29,8 @@ public sealed class HouseSettings(WorkspaceWriter writer)
             request.ApproveOtherAddress,
             request.UsualStayDays,
             request.StrongSignInFrom,
-            request.ClaimSilence
+            request.ClaimSilence,
+            request.OutsiderNames
         );
         if (!HouseRules.Read(wish, visitor.World).Try(out var rules, out var refusal))
             return refusal;

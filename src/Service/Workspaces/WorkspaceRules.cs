@@ -68,6 +68,7 @@ public static class WorkspaceRules
             UsualStayDays = rules.UsualStayDays.ToDictionary(stay => stay.Key.Word(), stay => stay.Value),
             ClaimSilence = rules.ClaimSilence.Word(),
             StrongSignInFrom = rules.StrongSignInFrom,
+            OutsiderNames = rules.OutsiderNames.Pattern,
             ApproveOtherAddress = rules.ApproveOtherAddress,
             ApprovalRoles = [.. rules.ApprovalRoles.Select(id => Bundles.RoleName(world, id))],
             Inviters = rules.Inviters.ToDictionary(
