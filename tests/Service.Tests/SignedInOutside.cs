@@ -221,6 +221,36 @@ public abstract partial class SignedInOutside(Harbour harbour) : IAsyncLifetime
         );
     }
 
+    [Fact]
+    public async Task A_workspace_that_gives_custody_up_opens_the_account_no_more()
+    {
+        var (house, domain, _) = await HouseAsync();
+        var rafael = "rafael@" + domain;
+        await house.BringAboardAsync(rafael);
+        await using (var rows = harbour.Database.Open())
+            await rows
+                .Accounts.Where(a => a.Address == rafael)
+                .ExecuteUpdateAsync(set => set.SetProperty(a => a.CustodyId, house.Id));
+        var there = Known("rafael", domain);
+        using var browser = Browser.At(harbour.Node);
+        Assert.Equal("/places", await InAsync(browser, there));
+        Assert.Equal("/places", await InAsync(browser, there));
+        var released = await house.Client.ClaimStepAsync(new ClaimStepRequest("release", [rafael]));
+        Assert.True(Assert.Single(released.Results).Done);
+        using var later = Browser.At(harbour.Node);
+        Assert.Contains(
+            "only its holder can add",
+            await RefusedAsync(later, there),
+            StringComparison.Ordinal
+        );
+        using var own = await house.BrowserOfAsync(rafael);
+        Assert.Contains(
+            "Sign-in by Harbour Museum was removed.",
+            await own.GetStringAsync("/account"),
+            StringComparison.Ordinal
+        );
+    }
+
     private async Task<(Ship House, string Domain, ProviderView Provider)> HouseAsync()
     {
         var (ship, domain) = (

@@ -54,6 +54,9 @@ public sealed class ClaimDeeds(Outbox outbox, ServiceSettings settings)
                     set.SetProperty(a => a.CustodyId, custody).SetProperty(a => a.CustodySince, since)
                 );
         }
+        // Whom the workspace vouched for as their keeper, it does not open any more.
+        if (step.GivesUp || step.FreesAddress)
+            await ForgetOutsideAsync(held, id, deed.Workspace);
         if (step.FreesAddress)
         {
             var freed = await FreeAsync(held, account, deed, others);
@@ -108,6 +111,17 @@ public sealed class ClaimDeeds(Outbox outbox, ServiceSettings settings)
                 return true;
             }
         );
+    }
+
+    private static async Task ForgetOutsideAsync(AccountWrite held, Guid account, Guid workspace)
+    {
+        var whose = OutsideProviders.MarkOf(workspace, null);
+        var ways = held.Rows.Credentials.Where(c =>
+            c.AccountId == account && c.Kind == CredentialKind.OutsideIdentity && c.Secret.StartsWith(whose)
+        );
+        foreach (var label in await ways.Select(c => c.Label).ToListAsync())
+            held.Note(account, "account.outside-removed", ("provider", label));
+        await ways.ExecuteDeleteAsync();
     }
 
     private static async Task<ClaimRow> KeepAsync(WorkspaceWrite write, ClaimDeed deed, AccountRow account)

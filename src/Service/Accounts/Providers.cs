@@ -291,7 +291,7 @@ public sealed class Providers(
         var link = row.JoinLinkId is { } id
             ? await rows.JoinLinks.Where(l => l.Id == id).Select(l => l.Label).FirstOrDefaultAsync()
             : null;
-        var own = row.Id.ToString("N");
+        var own = OutsideProviders.MarkOf(row.WorkspaceId, row.Id);
         // Of accounts that are here: who else has one is nobody's business.
         var used = await rows
             .Members.Where(m => m.EndedAt == null)

@@ -44,6 +44,8 @@ public sealed class OutsideOptions(
         if (_ready.TryGetValue(provider.Id, out var before) && before.Name == name)
             return name;
         _ready[provider.Id] = (name, provider);
+        // What is made of a version is made anew, also where an older one took its place for a moment.
+        made.TryRemove(name);
         if (before.Name is { } old)
             made.TryRemove(old);
         return name;

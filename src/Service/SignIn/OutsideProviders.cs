@@ -82,6 +82,12 @@ public sealed class OutsideProviders(
             SHA256.HashData(Encoding.UTF8.GetBytes($"{provider.WorkspaceId:N}\n{provider.Issuer}\n{subject}"))
         );
 
+    /// <summary>What is kept with an identity: whose provider told it, and which.</summary>
+    public static string MarkOf(Guid workspace, Guid? provider) => $"{workspace:N}.{provider:N}";
+
+    /// <summary>The provider that such a mark names.</summary>
+    public static Guid ProviderOf(string mark) => Guid.Parse(mark[(mark.IndexOf('.') + 1)..]);
+
     /// <summary>Seals the secret that a provider gave us.</summary>
     public string Seal(string? secret) => string.IsNullOrEmpty(secret) ? "" : _secrets.Protect(secret);
 

@@ -141,7 +141,7 @@ public sealed class OutsideSignIn(
             .Credentials.Where(c => c.AccountId == account && c.Kind == CredentialKind.OutsideIdentity)
             .Select(c => c.Secret)
             .ToListAsync();
-        return kept.Select(Guid.Parse).ToHashSet();
+        return kept.Select(OutsideProviders.ProviderOf).ToHashSet();
     }
 
     /// <summary>Removes such a way in of an account.</summary>
@@ -322,8 +322,7 @@ public sealed class OutsideSignIn(
             Kind = CredentialKind.OutsideIdentity,
             Label = provider.Name,
             Handle = OutsideProviders.HandleOf(provider, word.Subject),
-            // Of which provider it is.
-            Secret = provider.Id.ToString("N"),
+            Secret = OutsideProviders.MarkOf(provider.WorkspaceId, provider.Id),
             MadeAt = clock.Now(),
             LastUsedAt = clock.Now(),
         };
