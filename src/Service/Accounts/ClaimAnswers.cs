@@ -243,7 +243,7 @@ public sealed class ClaimAnswers(
     private async Task<Refusal?> ForbidsKeepAsync(FoundClaim found, EmailAddress keep, string? code)
     {
         await using var rows = database.Open(found.Workspace.Id);
-        var domain = keep.Key[(keep.Key.LastIndexOf('@') + 1)..];
+        var domain = keep.DomainKey;
         if (keep.Key == found.Row.AddressKey || await rows.Domains.AnyAsync(d => d.Domain == domain))
             return new Refusal(
                 "claim.keep-same",

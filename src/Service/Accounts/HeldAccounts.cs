@@ -34,7 +34,7 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
                     Field: "name"
                 );
         var workspace = visitor.WorkspaceId;
-        var domain = address.Key[(address.Key.LastIndexOf('@') + 1)..];
+        var domain = address.DomainKey;
         return await accounts.WriteAsync<HeldAccountView>(
             [],
             [workspace],
