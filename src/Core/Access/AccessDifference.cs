@@ -63,7 +63,7 @@ public sealed record AccessDifference(IReadOnlyList<LevelChange> Levels, IReadOn
                 if (was != now)
                     levels.Add(new LevelChange(person, here ?? there, was, now));
             }
-            var (held, holds) = (before.DutiesOf(person, day), after.DutiesOf(person, day));
+            var (held, holds) = (before.DutiesHeldBy(person, day), after.DutiesHeldBy(person, day));
             if (held != holds)
                 duties.Add(new DutyChange(person, held, holds));
         }

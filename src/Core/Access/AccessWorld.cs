@@ -47,6 +47,16 @@ public sealed record AccessWorld
     /// <summary>Seat pools by id, for reading their names.</summary>
     public ImmutableDictionary<Guid, string> Pools { get; init; } = ImmutableDictionary<Guid, string>.Empty;
 
+    /// <summary>
+    /// Whose duties count only in part here, since a program acts for them that was given no more; null for nobody's.
+    /// </summary>
+    public (Guid Member, Duties Most)? Bound { get; init; }
+
+    /// <summary>The same for a program that acts for a member: of their duties only some count.</summary>
+    /// <param name="member">For whom it acts.</param>
+    /// <param name="most">The duties it was given.</param>
+    public AccessWorld BoundTo(Guid member, Duties most) => this with { Bound = (member, most) };
+
     /// <summary>Puts a member in, or in place of what was known of them.</summary>
     public AccessWorld With(Person person)
     {

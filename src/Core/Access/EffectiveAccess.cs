@@ -74,8 +74,16 @@ public static class EffectiveAccess
             : most;
     }
 
-    /// <summary>The duties of a member on a day.</summary>
-    public static Duties DutiesOf(this AccessWorld world, Guid id, DateOnly day)
+    /// <summary>
+    /// The duties that count for a member on a day: those they hold, as far as the program that acts for them was given them.
+    /// </summary>
+    public static Duties DutiesOf(this AccessWorld world, Guid id, DateOnly day) =>
+        world.Bound is { } bound && bound.Member == id
+            ? world.DutiesHeldBy(id, day) & bound.Most
+            : world.DutiesHeldBy(id, day);
+
+    /// <summary>The duties a member holds on a day, whoever asks.</summary>
+    public static Duties DutiesHeldBy(this AccessWorld world, Guid id, DateOnly day)
     {
         if (
             !world.People.TryGetValue(id, out var person)
@@ -127,7 +135,7 @@ public static class EffectiveAccess
     /// <summary>Each duty a member holds, with the grants that produce it.</summary>
     public static IEnumerable<DutyAnswer> ExplainDuties(this AccessWorld world, Guid id, DateOnly day)
     {
-        var held = world.DutiesOf(id, day);
+        var held = world.DutiesHeldBy(id, day);
         return DutyWords
             .Each.Where(duty => held.HasFlag(duty))
             .Select(duty => new DutyAnswer(

@@ -50,7 +50,7 @@ internal sealed record Asker(KeptWorld Kept, Guid Member, DateOnly Today, bool A
         }
         if (!DutyWords.Read([name]).Try(out var duty, out _))
             return No(explains, "action.unknown", "There is no such action here.");
-        var holds = World.DutiesOf(subject, Today).HasFlag(duty);
+        var holds = World.DutiesHeldBy(subject, Today).HasFlag(duty);
         if (!explains)
             return new EvaluationAnswer(holds);
         var because = World.ExplainDuties(subject, Today).FirstOrDefault(answer => answer.Duty == duty);

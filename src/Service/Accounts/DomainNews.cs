@@ -17,7 +17,7 @@ public sealed class DomainNews(Outbox outbox, ServiceSettings settings)
     {
         var world = await write.WorldAsync();
         var told = world
-            .People.Keys.Where(id => world.DutiesOf(id, write.Today).HasFlag(Duties.Settings))
+            .People.Keys.Where(id => world.DutiesHeldBy(id, write.Today).HasFlag(Duties.Settings))
             .ToList();
         var members = await write
             .Rows.Members.AsNoTracking()

@@ -70,7 +70,7 @@ public sealed class PersonAccessViews(Database database, WorkspaceWriter writer,
         if (!noted.Try(out _, out var no))
             return no;
         var cut = EntryRules.Forbids(visitor.World, member.Id, visitor.Today);
-        var duties = visitor.World.DutiesOf(member.Id, visitor.Today);
+        var duties = visitor.World.DutiesHeldBy(member.Id, visitor.Today);
         return new SeenAs(
             await PersonViews.OfOneAsync(rows, member, clock.Now(), visitor.Workspace, visitor.World),
             cut is null,

@@ -74,7 +74,7 @@ public static class PersonViews
             row.Address,
             row.Kind.Word(),
             held ?? Bundles.SummaryOf(world, row.Id),
-            isActive && world.DutiesOf(row.Id, today).HasFlag(DutyWords.OfAdministrator),
+            isActive && world.DutiesHeldBy(row.Id, today).HasFlag(DutyWords.OfAdministrator),
             !isHere ? "ended"
                 : row.PausedAt is not null ? "paused"
                 : isActive ? "active"

@@ -1,3 +1,5 @@
+using ComeAboard.Core.Access;
+
 namespace ComeAboard.Service.Workspaces;
 
 /// <summary>Who does something, as the record names them.</summary>
@@ -9,6 +11,9 @@ public sealed record Caller(string Actor, string Name, string Via, Guid? MemberI
 {
     /// <summary>Whether they only try it: everything is decided and answered, and nothing is kept.</summary>
     public bool Rehearses { get; init; }
+
+    /// <summary>The only duties of the member that count, where a program acts for them; null for all they hold.</summary>
+    public Duties? Bound { get; init; }
 
     public static Caller Mail { get; } = new("service", "the service", "mail");
     public static Caller Clock { get; } = new("service", "the service", "clock");

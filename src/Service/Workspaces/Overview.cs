@@ -138,7 +138,7 @@ public sealed class Overview(Database database, TimeProvider clock)
     )
     {
         var holders = visitor
-            .World.People.Keys.Where(id => visitor.World.DutiesOf(id, today) != Duties.None)
+            .World.People.Keys.Where(id => visitor.World.DutiesHeldBy(id, today) != Duties.None)
             .ToList();
         return await rows
             .Members.AsNoTracking()

@@ -203,7 +203,10 @@ public sealed class WorkspaceWrite(
     }
 
     /// <summary>Who may do what at this very moment.</summary>
-    public Task<AccessWorld> WorldAsync() => access.WorldAsync();
+    public async Task<AccessWorld> WorldAsync() =>
+        caller is { Bound: { } most, MemberId: { } member }
+            ? (await access.WorldAsync()).BoundTo(member, most)
+            : await access.WorldAsync();
 
     /// <summary>Takes what was saved so far into account, for looking at what it changes; refuses with <c>administrator.last</c>.</summary>
     public Task<Refusal?> TakeInAsync() => access.TakeInAsync(Today);
