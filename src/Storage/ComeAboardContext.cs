@@ -4,6 +4,7 @@ using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Applications;
 using ComeAboard.Storage.Departures;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
@@ -75,6 +76,11 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<DomainRow> Domains => Set<DomainRow>();
     public DbSet<ProviderRow> Providers => Set<ProviderRow>();
     public DbSet<ProposalRow> Proposals => Set<ProposalRow>();
+    public DbSet<ApplicationRow> Applications => Set<ApplicationRow>();
+    public DbSet<OAuthClientRow> OAuthClients => Set<OAuthClientRow>();
+    public DbSet<OAuthSignOnRow> OAuthSignOns => Set<OAuthSignOnRow>();
+    public DbSet<OAuthTokenRow> OAuthTokens => Set<OAuthTokenRow>();
+    public DbSet<OAuthKeyRow> OAuthKeys => Set<OAuthKeyRow>();
     public DbSet<ProtectionKeyRow> ProtectionKeys => Set<ProtectionKeyRow>();
 
     /// <summary>Makes all tenant rows invisible again: contexts are used more than once.</summary>
@@ -148,6 +154,8 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     /// <inheritdoc/>
     protected override void ConfigureConventions(ModelConfigurationBuilder conventions)
     {
+        // SQLite forgets that an instant is of UTC, and PostgreSQL takes no other.
+        conventions.Properties<DateTime>().HaveConversion<UtcConverter>();
         conventions
             .Properties<InvitationState>()
             .HaveConversion<WordConverter<InvitationState>>()
@@ -187,6 +195,11 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder model)
     {
+        model.UseOpenIddict<OAuthClientRow, OAuthSignOnRow, OAuthScopeRow, OAuthTokenRow, Guid>();
+        model.Entity<OAuthClientRow>().ToTable("oauth_clients");
+        model.Entity<OAuthScopeRow>().ToTable("oauth_scopes");
+        model.Entity<OAuthSignOnRow>(OAuthSignOnRow.Map);
+        model.Entity<OAuthTokenRow>(OAuthTokenRow.Map);
         model.ApplyConfigurationsFromAssembly(typeof(ComeAboardContext).Assembly);
         foreach (
             var type in model.Model.GetEntityTypes().Where(t => t.ClrType.IsAssignableTo(typeof(ITenantRow)))
@@ -213,3 +226,7 @@ internal sealed class WordConverter<T>()
 
     private static string WordOf(T value) => Words[value];
 }
+
+/// <summary>Instants of the rows that are the library's.</summary>
+internal sealed class UtcConverter()
+    : ValueConverter<DateTime, DateTime>(at => at, at => DateTime.SpecifyKind(at, DateTimeKind.Utc));

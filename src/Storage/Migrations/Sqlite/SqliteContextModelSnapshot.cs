@@ -1343,6 +1343,442 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("providers", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Applications.ApplicationRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<Guid?>("ActsForId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("acts_for_id");
+
+                    b.Property<long>("AddedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("added_by_name");
+
+                    b.Property<int>("Duties")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("duties");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<Guid?>("ResourceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("resource_id");
+
+                    b.Property<string>("SignOutAddress")
+                        .HasMaxLength(500)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("sign_out_address");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_applications");
+
+                    b.HasIndex("Id")
+                        .IsUnique()
+                        .HasDatabaseName("ix_applications_id");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_applications_workspace_id_name_key");
+
+                    b.ToTable("applications", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthClientRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("ApplicationType")
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("application_type");
+
+                    b.Property<string>("ClientId")
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("client_id");
+
+                    b.Property<string>("ClientSecret")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("client_secret");
+
+                    b.Property<string>("ClientType")
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("client_type");
+
+                    b.Property<string>("ConcurrencyToken")
+                        .IsConcurrencyToken()
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("concurrency_token");
+
+                    b.Property<string>("ConsentType")
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("consent_type");
+
+                    b.Property<string>("DisplayName")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("display_name");
+
+                    b.Property<string>("DisplayNames")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("display_names");
+
+                    b.Property<string>("JsonWebKeySet")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("json_web_key_set");
+
+                    b.Property<string>("Permissions")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("permissions");
+
+                    b.Property<string>("PostLogoutRedirectUris")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("post_logout_redirect_uris");
+
+                    b.Property<string>("Properties")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("properties");
+
+                    b.Property<string>("RedirectUris")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("redirect_uris");
+
+                    b.Property<string>("Requirements")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("requirements");
+
+                    b.Property<string>("Settings")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("settings");
+
+                    b.HasKey("Id")
+                        .HasName("pk_oauth_clients");
+
+                    b.HasIndex("ClientId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_oauth_clients_client_id");
+
+                    b.ToTable("oauth_clients", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthKeyRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret");
+
+                    b.Property<bool>("Signs")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("signs");
+
+                    b.Property<long>("UsedFrom")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("used_from");
+
+                    b.HasKey("Id")
+                        .HasName("pk_oauth_keys");
+
+                    b.ToTable("oauth_keys", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthScopeRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("ConcurrencyToken")
+                        .IsConcurrencyToken()
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("concurrency_token");
+
+                    b.Property<string>("Description")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("description");
+
+                    b.Property<string>("Descriptions")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("descriptions");
+
+                    b.Property<string>("DisplayName")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("display_name");
+
+                    b.Property<string>("DisplayNames")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("display_names");
+
+                    b.Property<string>("Name")
+                        .HasMaxLength(200)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Properties")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("properties");
+
+                    b.Property<string>("Resources")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("resources");
+
+                    b.HasKey("Id")
+                        .HasName("pk_oauth_scopes");
+
+                    b.HasIndex("Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_oauth_scopes_name");
+
+                    b.ToTable("oauth_scopes", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthSignOnRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<Guid?>("ApplicationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("application_id");
+
+                    b.Property<string>("ConcurrencyToken")
+                        .IsConcurrencyToken()
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("concurrency_token");
+
+                    b.Property<DateTime?>("CreationDate")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("creation_date");
+
+                    b.Property<bool>("EndsWithSession")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("ends_with_session");
+
+                    b.Property<Guid?>("MemberId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("member_id");
+
+                    b.Property<string>("Properties")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("properties");
+
+                    b.Property<string>("Scopes")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("scopes");
+
+                    b.Property<long?>("SessionEndsAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("session_ends_at");
+
+                    b.Property<Guid?>("SessionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("session_id");
+
+                    b.Property<Guid?>("Sid")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("sid");
+
+                    b.Property<string>("Status")
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("status");
+
+                    b.Property<string>("Subject")
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject");
+
+                    b.Property<long?>("TellAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tell_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tries");
+
+                    b.Property<string>("Type")
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("type");
+
+                    b.Property<Guid?>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_oauth_sign_ons");
+
+                    b.HasIndex("SessionEndsAt")
+                        .HasDatabaseName("ix_oauth_sign_ons_session_ends_at")
+                        .HasFilter("session_id IS NULL AND session_ends_at IS NOT NULL");
+
+                    b.HasIndex("SessionId")
+                        .HasDatabaseName("ix_oauth_sign_ons_session_id");
+
+                    b.HasIndex("Subject")
+                        .HasDatabaseName("ix_oauth_sign_ons_subject");
+
+                    b.HasIndex("TellAt")
+                        .HasDatabaseName("ix_oauth_sign_ons_tell_at")
+                        .HasFilter("tell_at IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_oauth_sign_ons_workspace_id_member_id");
+
+                    b.HasIndex("ApplicationId", "Status", "Subject", "Type")
+                        .HasDatabaseName("ix_oauth_sign_ons_application_id_status_subject_type");
+
+                    b.ToTable("oauth_sign_ons", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthTokenRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long?>("AnsweredAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("answered_at");
+
+                    b.Property<Guid?>("ApplicationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("application_id");
+
+                    b.Property<long?>("AskedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("asked_at");
+
+                    b.Property<Guid?>("AuthorizationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("authorization_id");
+
+                    b.Property<string>("ConcurrencyToken")
+                        .IsConcurrencyToken()
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("concurrency_token");
+
+                    b.Property<DateTime?>("CreationDate")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("creation_date");
+
+                    b.Property<DateTime?>("ExpirationDate")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("expiration_date");
+
+                    b.Property<string>("Network")
+                        .HasMaxLength(60)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("network");
+
+                    b.Property<string>("Payload")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("payload");
+
+                    b.Property<string>("Program")
+                        .HasMaxLength(200)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("program");
+
+                    b.Property<string>("Properties")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("properties");
+
+                    b.Property<DateTime?>("RedemptionDate")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("redemption_date");
+
+                    b.Property<string>("ReferenceId")
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("reference_id");
+
+                    b.Property<string>("Status")
+                        .HasMaxLength(50)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("status");
+
+                    b.Property<string>("Subject")
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject");
+
+                    b.Property<string>("Type")
+                        .HasMaxLength(150)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("type");
+
+                    b.HasKey("Id")
+                        .HasName("pk_oauth_tokens");
+
+                    b.HasIndex("AuthorizationId")
+                        .HasDatabaseName("ix_oauth_tokens_authorization_id");
+
+                    b.HasIndex("ExpirationDate")
+                        .HasDatabaseName("ix_oauth_tokens_expiration_date");
+
+                    b.HasIndex("ReferenceId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_oauth_tokens_reference_id");
+
+                    b.HasIndex("Subject")
+                        .HasDatabaseName("ix_oauth_tokens_subject");
+
+                    b.HasIndex("ApplicationId", "Status", "Subject", "Type")
+                        .HasDatabaseName("ix_oauth_tokens_application_id_status_subject_type");
+
+                    b.ToTable("oauth_tokens", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2855,6 +3291,39 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasConstraintName("fk_proposals_accounts_account_id");
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthSignOnRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Applications.OAuthClientRow", "Application")
+                        .WithMany("Authorizations")
+                        .HasForeignKey("ApplicationId")
+                        .HasConstraintName("fk_oauth_sign_ons_oauth_clients_application_id");
+
+                    b.HasOne("ComeAboard.Storage.SignIn.SessionRow", null)
+                        .WithMany()
+                        .HasForeignKey("SessionId")
+                        .OnDelete(DeleteBehavior.SetNull)
+                        .HasConstraintName("fk_oauth_sign_ons_sessions_session_id");
+
+                    b.Navigation("Application");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthTokenRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Applications.OAuthClientRow", "Application")
+                        .WithMany("Tokens")
+                        .HasForeignKey("ApplicationId")
+                        .HasConstraintName("fk_oauth_tokens_oauth_clients_application_id");
+
+                    b.HasOne("ComeAboard.Storage.Applications.OAuthSignOnRow", "Authorization")
+                        .WithMany("Tokens")
+                        .HasForeignKey("AuthorizationId")
+                        .HasConstraintName("fk_oauth_tokens_oauth_sign_ons_authorization_id");
+
+                    b.Navigation("Application");
+
+                    b.Navigation("Authorization");
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.SignIn.AccountLinkRow", b =>
                 {
                     b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
@@ -2873,6 +3342,18 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_sessions_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthClientRow", b =>
+                {
+                    b.Navigation("Authorizations");
+
+                    b.Navigation("Tokens");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Applications.OAuthSignOnRow", b =>
+                {
+                    b.Navigation("Tokens");
                 });
 #pragma warning restore 612, 618
         }
