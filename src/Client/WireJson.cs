@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using ComeAboard.Client.Access;
 using ComeAboard.Client.Accounts;
+using ComeAboard.Client.Applications;
 using ComeAboard.Client.Departures;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Record;
@@ -61,6 +62,10 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(ProviderRequest))]
 [JsonSerializable(typeof(ProviderView))]
 [JsonSerializable(typeof(Page<ProviderView>))]
+[JsonSerializable(typeof(ApplicationRequest))]
+[JsonSerializable(typeof(ApplicationView))]
+[JsonSerializable(typeof(NewApplication))]
+[JsonSerializable(typeof(Page<ApplicationView>))]
 [JsonSerializable(typeof(AccountCorrection))]
 [JsonSerializable(typeof(AccountCorrected))]
 [JsonSerializable(typeof(DomainRequest))]

@@ -3,6 +3,7 @@ using ComeAboard.Client;
 using ComeAboard.Core;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
@@ -189,7 +190,11 @@ public static class ServiceHost
             .AddSingleton<SecurityEvents>()
             .AddSingleton<Passwords>()
             .AddSingleton<AccountLinks>();
-        services.AddSingleton<ProtectionKeys>().AddSingleton<KeyRotation>();
+        services.AddSingleton<ProtectionKeys>().AddSingleton<KeyRotation>().AddSingleton<OAuthKeys>();
+        services.AddSingleton<SignOns>().AddSingleton<DeviceSignIn>().AddSingleton<ProgramTokens>();
+        services.AddSingleton<LookedAtTokens>().AddSingleton<Applications.Applications>();
+        services.AddSingleton<SignOutBell>().AddSingleton<SignOutNews>();
+        services.AddHostedService(all => all.GetRequiredService<SignOutNews>());
         var protection = services.AddDataProtection().SetApplicationName("come-aboard");
         if (settings.KeyCertificate is { } path)
             protection.ProtectKeysWithCertificate(KeyCertificates.Load(path));
@@ -238,6 +243,7 @@ public static class ServiceHost
             )
             .AddSingleton<IPostConfigureOptions<OpenIdConnectOptions>, OpenIdConnectPostConfigureOptions>()
             .AddSingleton<OutsideEvents>();
+        services.AddOAuth(settings);
         services.AddAntiforgery(antiforgery =>
         {
             antiforgery.HeaderName = "X-Antiforgery";
@@ -281,6 +287,7 @@ public static class ServiceHost
         app.UseFaults();
         app.UseRouting();
         app.UsePlainStatuses();
+        app.UseOAuthLine(settings.Limits);
         app.UseAuthentication();
         app.UseLimits(settings.Limits);
         app.UseAntiforgery();
@@ -300,12 +307,14 @@ public static class ServiceHost
             .MapSeats()
             .MapDomains()
             .MapProviders()
+            .MapApplications()
             .MapClaims()
             .MapHeldAccounts()
             .MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
         app.MapDecisions();
+        app.MapOAuth();
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapPrometheusScrapingEndpoint("/metrics");
         app.MapGet("/health/live", () => Results.Text("live")).ExcludeFromDescription();

@@ -2303,6 +2303,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/applications": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The registered programs, with how many sign-ins to each stand */
+        get: operations["listApplications"];
+        put?: never;
+        /** Registers a program; its secret is shown this once */
+        post: operations["addApplication"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/applications/{application}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One registered program */
+        get: operations["showApplication"];
+        /** Says anew what a program is; what it may no longer do it can do no more, with whatever tokens it has */
+        put: operations["changeApplication"];
+        post?: never;
+        /** Removes a program; nobody signs in to it any more, and every token of it is dead */
+        delete: operations["removeApplication"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/applications/{application}/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives a program another secret, shown this once; the one it had does not count any more */
+        post: operations["renewApplicationSecret"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/claims": {
         parameters: {
             query?: never;
@@ -2636,6 +2690,71 @@ export interface components {
              * @description The version to give back in If-Match; 0 in a request stands for whatever it is.
              */
             version?: number;
+        };
+        /** @description A program to be registered, or how it is to be from now on. */
+        ApplicationRequest: {
+            /** @description What people know it by; 1 to 100 characters. */
+            name: string;
+            /** @description The name or id of the resource it is, where people sign in to it. */
+            resource?: null | string;
+            /** @description The addresses to which people come back from signing in: https, or http on the same machine; at most 10. */
+            redirects?: null | string[];
+            /** @description The addresses to which people may be sent after signing out; at most 10. */
+            afterSignOut?: null | string[];
+            /** @description Where it is told that somebody was signed out (OpenID Connect Back-Channel Logout 1.0). */
+            signOutAddress?: null | string;
+            /** @description The duties it may ask for, as scopes; whoever registers it has to hold them. */
+            duties?: null | string[];
+            /** @description The address or id of the member for whom it acts by itself (RFC 6749 section 4.4). */
+            actsFor?: null | string;
+            /**
+             * @description Whether it runs where it cannot keep a secret; a program that is changed stays what it is.
+             * @default false
+             */
+            isPublic: boolean;
+        };
+        /** @description A program that the workspace has registered (OAuth 2.0 calls it a client). */
+        ApplicationView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What people know it by. */
+            name: string;
+            /** @description The client id it shows. */
+            clientId: string;
+            /** @description Whether it has a secret to show; a program on people's own devices has none. */
+            hasSecret: boolean;
+            /** @description The resource it is: whoever has access above none there may sign in to it. Empty for a program nobody signs in to. */
+            resource: string;
+            /** @description The addresses to which people come back from signing in, compared character by character. */
+            redirects: string[];
+            /** @description The addresses to which people may be sent after signing out. */
+            afterSignOut: string[];
+            /** @description Where it is told that somebody was signed out; empty for nowhere. */
+            signOutAddress: string;
+            /** @description The duties it may ask for, as scopes. */
+            duties: string[];
+            /** @description The address of the member for whom it acts by itself; empty where it does not. */
+            actsFor: string;
+            /**
+             * Format: int32
+             * @description How many sign-ins to it stand.
+             */
+            signedIn: number;
+            /**
+             * Format: date-time
+             * @description When it was registered.
+             */
+            addedAt: string;
+            /** @description By whom. */
+            addedBy: string;
+            /**
+             * Format: int32
+             * @description The version.
+             */
+            version: number;
         };
         /** @description A level in an area. */
         AreaLevel: {
@@ -4208,6 +4327,13 @@ export interface components {
             /** @description Whether the account has shown that its address is its own. */
             isAddressProved?: boolean;
         };
+        /** @description A program with its secret, which is shown this once. */
+        NewApplication: {
+            /** @description The program. */
+            application: components["schemas"]["ApplicationView"];
+            /** @description Its secret; empty for a program that has none, and where it was only tried. */
+            secret: string;
+        };
         /** @description A join link just made or renewed. The address is shown once: only its hash is kept. */
         NewJoinLink: {
             /** @description The link itself. */
@@ -4381,6 +4507,13 @@ export interface components {
         PageOfAccountEventView: {
             /** @description The items of this page. */
             items: components["schemas"]["AccountEventView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfApplicationView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["ApplicationView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -12731,6 +12864,260 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listApplications: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfApplicationView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addApplication: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApplicationRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewApplication"];
+                };
+            };
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewApplication"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: application.acts-beyond, application.address-malformed, application.exists, application.no-duties, application.no-resource, application.no-use, application.public-acts, application.too-many, application.too-many-addresses, duty.unknown, name.missing, right.acting-on, right.beyond-own; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showApplication: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A registered program, by its name or id. */
+                application: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApplicationView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeApplication: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A registered program, by its name or id. */
+                application: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApplicationRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApplicationView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: application.acts-beyond, application.address-malformed, application.exists, application.no-duties, application.no-resource, application.no-use, application.public-acts, application.too-many-addresses, duty.unknown, name.missing, right.acting-on, right.beyond-own; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeApplication: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A registered program, by its name or id. */
+                application: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApplicationView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renewApplicationSecret: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A registered program, by its name or id. */
+                application: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewApplication"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: application.no-secret; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

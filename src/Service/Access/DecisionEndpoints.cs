@@ -6,6 +6,7 @@ using ComeAboard.Client.Access;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.SignIn;
 
@@ -186,21 +187,53 @@ public static class DecisionEndpoints
         var header = http.Request.Headers.Authorization.ToString();
         if (!header.StartsWith(Bearer, StringComparison.OrdinalIgnoreCase))
             return CommonRefusals.SignInRequired;
-        if (Secret.Read(header[Bearer.Length..].Trim()) is not { } secret)
-            return CommonRefusals.SignInRequired;
         var worlds = http.RequestServices.GetRequiredService<AccessWorlds>();
         var kept = await worlds.NowAsync(workspace);
         var now = http.RequestServices.GetRequiredService<TimeProvider>().GetUtcNow();
-        if (
-            kept is null
-            || !kept.Picture.Tokens.TryGetValue(secret.Hash().Value, out var holder)
-            || holder.ExpiresAt <= now
-        )
+        if (kept is null)
             return CommonRefusals.SignInRequired;
-        var member = holder.Member;
+        var text = header[Bearer.Length..].Trim();
+        var (member, most) = (Guid.Empty, Duties.All);
+        if (
+            Secret.Read(text) is { } secret
+            && kept.Picture.Tokens.TryGetValue(secret.Hash().Value, out var holder)
+            && holder.ExpiresAt > now
+        )
+            member = holder.Member;
+        else if (await ProgramAsync(http, kept, text) is { } program)
+            (member, most) = program;
+        else
+            return CommonRefusals.SignInRequired;
         var today = Days.Of(now, kept.Zone);
         if (EntryRules.Forbids(kept.World, member, today) is { } cut)
             return cut;
-        return new Asker(kept, member, today, kept.World.DutiesOf(member, today).HasFlag(Duties.Access));
+        return new Asker(
+            kept,
+            member,
+            today,
+            (kept.World.DutiesOf(member, today) & most).HasFlag(Duties.Access)
+        );
+    }
+
+    /// <summary>For whom a program asks that comes with an access token, and with which duties; null when it does not count.</summary>
+    private static async ValueTask<(Guid Member, Duties Most)?> ProgramAsync(
+        HttpContext http,
+        KeptWorld kept,
+        string token
+    )
+    {
+        var tokens = http.RequestServices.GetRequiredService<LookedAtTokens>();
+        var program = await tokens.FindAsync(token, () => TokenSignIn.ActingAsync(http));
+        if (program is null)
+            return null;
+        if (program.Standing is { } standing)
+            return standing.Workspace.Id == kept.Workspace.Id
+                ? (standing.Member.Id, program.Bound ?? Duties.All)
+                : null;
+        // The client of the service's own asks as whoever it is, wherever they are.
+        var member = await http
+            .RequestServices.GetRequiredService<WhoIsHere>()
+            .MemberAsync(program.Account, kept.Workspace.Id);
+        return member is { } id ? (id, Duties.All) : null;
     }
 }

@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -23,6 +24,7 @@ public sealed class AccountWriter(
     WriteGate gate,
     TimeProvider clock,
     OutboxBell bell,
+    SignOutBell signOuts,
     AccessWorlds worlds
 )
 {
@@ -68,6 +70,8 @@ public sealed class AccountWriter(
             turn.Publish();
         if (turns.Values.Any(turn => turn.HasMail))
             bell.Ring();
+        if (turns.Values.Any(turn => turn.HasSignOuts))
+            signOuts.Ring();
         return outcome;
     }
 

@@ -10,6 +10,19 @@ public static class SecurityHeaders
     public static void AllowOwnScript(this HttpContext http) =>
         http.Response.Headers.ContentSecurityPolicy = PagePolicy + "; script-src 'self'; connect-src 'self'";
 
+    /// <summary>Lets a form of ours lead on to a place that was registered: browsers ask for that where an answer redirects.</summary>
+    /// <param name="http">The request.</param>
+    /// <param name="address">An address there; nothing is let for none.</param>
+    public static void AllowFormTo(this HttpContext http, string? address)
+    {
+        if (Uri.TryCreate(address, UriKind.Absolute, out var place))
+            http.Response.Headers.ContentSecurityPolicy = PagePolicy.Replace(
+                "form-action 'self'",
+                $"form-action 'self' {place.GetLeftPart(UriPartial.Authority)}",
+                StringComparison.Ordinal
+            );
+    }
+
     public static IApplicationBuilder UseSecurityHeaders(this IApplicationBuilder app, bool isPlain) =>
         app.Use(
             (http, next) =>

@@ -1,5 +1,6 @@
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Keys;
@@ -20,6 +21,8 @@ public sealed class Clockwork(
     InvitationSteps steps,
     Accounts.Claims claims,
     KeyRotation keys,
+    OAuthKeys oauthKeys,
+    Applications.Applications applications,
     TimeProvider clock,
     ILogger<Clockwork> log
 ) : BackgroundService
@@ -37,6 +40,7 @@ public sealed class Clockwork(
     {
         if (LookAfterKeys())
             await TidyAsync();
+        await oauthKeys.EnsureAsync();
         while (await ExpireAsync() == AtOnce) { }
         while (await RemindAsync() == AtOnce) { }
         while (await EndAsync() == AtOnce) { }
@@ -44,10 +48,12 @@ public sealed class Clockwork(
     }
 
     /// <inheritdoc/>
-    public override Task StartAsync(CancellationToken cancellationToken)
+    public override async Task StartAsync(CancellationToken cancellationToken)
     {
         LookAfterKeys();
-        return base.StartAsync(cancellationToken);
+        await oauthKeys.EnsureAsync();
+        await applications.EnsureOwnAsync();
+        await base.StartAsync(cancellationToken);
     }
 
     /// <inheritdoc/>
@@ -90,6 +96,9 @@ public sealed class Clockwork(
         await rows
             .SecurityEvents.IgnoreQueryFilters()
             .Where(e => e.At < now - EventLifetime)
+            .ExecuteDeleteAsync();
+        await rows
+            .OAuthTokens.Where(t => t.ExpirationDate < now.UtcDateTime - IdempotencyLifetime)
             .ExecuteDeleteAsync();
         await rows.Ceremonies.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.MailedCodes.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();

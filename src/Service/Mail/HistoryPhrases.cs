@@ -14,6 +14,14 @@ public static class HistoryPhrases
             "Sie haben die Einladung zu {workspace} angenommen."
         ),
         ["account.signed-in"] = ("You signed in, {with}.", "Sie haben sich angemeldet, {with}."),
+        ["account.signed-in-to"] = (
+            "You signed in to {program}, of {workspace}.",
+            "Sie haben sich bei {program} angemeldet, von {workspace}."
+        ),
+        ["account.device-signed-in"] = (
+            "A device was signed in that you allowed: {browser}, {network}.",
+            "Ein Gerät wurde angemeldet, das Sie erlaubt haben: {browser}, {network}."
+        ),
         ["account.claim.asked"] = (
             "{by} asked, for {workspace}, that {address} comes into its custody.",
             "{by} hat für {workspace} gebeten, dass {address} in dessen Obhut kommt."

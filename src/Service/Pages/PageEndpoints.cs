@@ -40,6 +40,8 @@ public static class PageEndpoints
         pages.MapSecondStepPages();
         pages.MapClaimPages();
         pages.MapOutsidePages();
+        pages.MapProgramPages();
+        pages.MapDevicePages();
 
         pages.MapGet("/set-up/{secret}", SetUpAsync);
         pages.MapPost("/set-up/{secret}", TakeSetUpAsync).LimitedBy(Limits.SigningIn);

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using ComeAboard.Core;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Service.Accounts;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
@@ -174,6 +175,24 @@ public static class SessionSignIn
                 TokenSignIn.SchemeName
             )
         );
+
+    /// <summary>The principal of a program that somebody let in.</summary>
+    public static ClaimsPrincipal PrincipalOf(ActingProgram program) =>
+        new(
+            new ClaimsIdentity(
+                [
+                    new(ClaimTypes.NameIdentifier, program.Account.ToString()),
+                    .. program.Standing is { } standing
+                        ? [new System.Security.Claims.Claim(WorkspaceClaim, standing.Workspace.Id.ToString())]
+                        : Array.Empty<System.Security.Claims.Claim>(),
+                ],
+                TokenSignIn.SchemeName
+            )
+        );
+
+    /// <summary>Whether it is a program that asks, and not somebody in a browser.</summary>
+    public static bool IsProgram(this ClaimsPrincipal user) =>
+        user.Identity?.AuthenticationType == TokenSignIn.SchemeName;
 
     private static string Word(ProofWay way) => way.ToString().ToLowerInvariant();
 

@@ -2,6 +2,7 @@ using ComeAboard.Client.SignIn;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Service.Accounts;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
@@ -215,13 +216,14 @@ public static class SignInEndpoints
         await http.MeAsync() is { } me ? Results.Ok(me) : CommonRefusals.SignInRequired.ToResult();
 
     private static async Task<IResult> SendProofAsync(HttpContext http, Passwords passwords, WhoIsHere who) =>
-        await who.AccountAsync(http.User.AccountId()) is { } account
+        http.Features.Get<ActingProgram>() is not { Bound: not null }
+        && await who.AccountAsync(http.User.AccountId()) is { } account
             ? (await passwords.SendProofAsync(account, Visitors.Via(http))).ToResult(_ => Results.Accepted())
             : CommonRefusals.SignInRequired.ToResult();
 
     /// <summary>
     /// The account of whoever is signed in in a browser. A token counts in one workspace, and an account is more than that:
-    /// <c>token.one-workspace</c>.
+    /// <c>token.one-workspace</c>; and what a program was let in for does not include it: <c>account.in-browser</c>.
     /// </summary>
     internal static async Task<Outcome<AccountRow>> HolderAsync(HttpContext http)
     {
@@ -229,6 +231,13 @@ public static class SignInEndpoints
             return new Refusal(
                 "token.one-workspace",
                 "An API token counts in one workspace, and this is about the whole account.",
+                "Sign in in a browser and open your account there.",
+                RefusalSort.NotAllowed
+            );
+        if (http.User.IsProgram())
+            return new Refusal(
+                "account.in-browser",
+                "A program cannot look after your account.",
                 "Sign in in a browser and open your account there.",
                 RefusalSort.NotAllowed
             );

@@ -1,15 +1,20 @@
 using System.Text.Encodings.Web;
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
+using OpenIddict.Validation.AspNetCore;
 
 namespace ComeAboard.Service.SignIn;
 
-/// <summary>Programs sign in with <c>Authorization: Bearer</c> and an API token (RFC 6750), looked up at every request.</summary>
+/// <summary>
+/// Programs sign in with <c>Authorization: Bearer</c> (RFC 6750) and an API token, or the access token of a program that
+/// somebody let in; looked up at every request.
+/// </summary>
 public sealed class TokenSignIn(
     IOptionsMonitor<AuthenticationSchemeOptions> options,
     ILoggerFactory loggers,
@@ -33,7 +38,7 @@ public sealed class TokenSignIn(
         if (!IsCarriedBy(Request))
             return AuthenticateResult.NoResult();
         if (Secret.Read(Request.Headers.Authorization.ToString()[Prefix.Length..].Trim()) is not { } secret)
-            return AuthenticateResult.Fail("not a token");
+            return await OfProgramAsync();
         var hash = secret.Hash().Value;
         var now = clock.Now();
         await using var rows = database.Open();
@@ -49,10 +54,32 @@ public sealed class TokenSignIn(
             .AsNoTracking()
             .FirstOrDefaultAsync(Context.RequestAborted);
         if (found is null)
-            return AuthenticateResult.Fail("unknown token");
+            return await OfProgramAsync();
         Context.Features.Set(found.holder);
         return AuthenticateResult.Success(
             new AuthenticationTicket(SessionSignIn.PrincipalOf(found.token), SchemeName)
         );
+    }
+
+    private async Task<AuthenticateResult> OfProgramAsync()
+    {
+        var program = await ActingAsync(Context);
+        if (program is null)
+            return AuthenticateResult.Fail("unknown token");
+        Context.Features.Set(program);
+        if (program.Standing is { } standing)
+            Context.Features.Set(standing);
+        return AuthenticateResult.Success(
+            new AuthenticationTicket(SessionSignIn.PrincipalOf(program), SchemeName)
+        );
+    }
+
+    /// <summary>Whom a program acts for that comes with the access token of this request; null when it does not count.</summary>
+    public static async Task<ActingProgram?> ActingAsync(HttpContext http)
+    {
+        var shown = await http.AuthenticateAsync(OpenIddictValidationAspNetCoreDefaults.AuthenticationScheme);
+        return shown.Principal is { } principal
+            ? await http.RequestServices.GetRequiredService<ProgramTokens>().ReadAsync(principal)
+            : null;
     }
 }

@@ -23,6 +23,16 @@ public sealed class WhoIsHere(Database database, AccessWorlds worlds, TimeProvid
         return await rows.Accounts.AsNoTracking().FirstOrDefaultAsync(a => a.Id == id);
     }
 
+    /// <summary>As whom an account is in a workspace; null when it is not.</summary>
+    public async Task<Guid?> MemberAsync(Guid account, Guid workspace)
+    {
+        await using var rows = database.Open(workspace);
+        return await rows
+            .Members.Where(m => m.AccountId == account && m.EndedAt == null)
+            .Select(m => (Guid?)m.Id)
+            .FirstOrDefaultAsync();
+    }
+
     /// <summary>The short name of the workspace an account has a duty in, when that is the only one it is in; else null.</summary>
     public async Task<string?> OnlyChargeAsync(Guid account)
     {

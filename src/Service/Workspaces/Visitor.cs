@@ -3,6 +3,7 @@ using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.SignIn;
@@ -82,8 +83,14 @@ public static class Visitors
                         await refusal.WriteAsync(http);
                         return;
                     }
+                    if (ForbidsProgram(http, only.Duty) is { } beyond)
+                    {
+                        await beyond.WriteAsync(http);
+                        return;
+                    }
                     var isLead =
-                        http.GetEndpoint()!.Metadata.GetMetadata<LeadsToo>() is not null
+                        visitor.Caller.Bound is null
+                        && http.GetEndpoint()!.Metadata.GetMetadata<LeadsToo>() is not null
                         && Core.Invitations.Readiness.LeadsOf(visitor.World, visitor.Member.Id, visitor.Today)
                             is not null;
                     if (!isLead && only.Duty != Duties.None && (visitor.Duties & only.Duty) == Duties.None)
@@ -104,6 +111,23 @@ public static class Visitors
                 await next(http);
             }
         );
+
+    /// <summary>
+    /// Refuses, with <c>scope.missing</c>, what no duty covers that a program was given: it may look at what every member
+    /// sees, and do only what its duties are for.
+    /// </summary>
+    private static Refusal? ForbidsProgram(HttpContext http, Duties duty) =>
+        http.Features.Get<ActingProgram>() is { Bound: { } most }
+        && (duty == Duties.None ? !HttpMethods.IsGet(http.Request.Method) : (duty & most) == Duties.None)
+            ? new Refusal(
+                "scope.missing",
+                duty == Duties.None
+                    ? "This is for people themselves, whatever a program may do for them."
+                    : $"The program was not given the scope \"{string.Join(", ", duty.List())}\".",
+                "Let an administrator register it with what it needs, and sign in to it again.",
+                RefusalSort.NotAllowed
+            )
+            : null;
 
     private static void NoteRefused(HttpContext http, Visitor visitor) =>
         http
@@ -131,17 +155,20 @@ public static class Visitors
         var isWelcome = isHere && http.GetEndpoint()?.Metadata.GetMetadata<KeptOutToo>() is not null;
         if (!isWelcome && !found.Member.IsActive(clock.Now(), found.Workspace.Zone))
             return EntryRules.Inactive(found.Member.Stay, isHere);
+        var program = http.Features.Get<ActingProgram>();
         var world = await http.RequestServices.GetRequiredService<AccessWorlds>().OfAsync(found.Workspace);
+        if (program is { Bound: { } most })
+            world = world.BoundTo(found.Member.Id, most);
         var today = Days.Of(clock.Now(), found.Workspace.Zone);
         NoteSeen(http, found.Member, clock.Now());
         if (!isWelcome && EntryRules.Forbids(world, found.Member.Id, today) is { } cut)
             return cut;
         var proof = http.Features.Get<Proof>();
         if (
-            proof is not null
+            (proof ?? program?.Proof) is { } shown
             && WorkspaceRules
                 .Of(found.Workspace)
-                .ForbidsSignIn(proof, world.DutiesOf(found.Member.Id, today), today)
+                .ForbidsSignIn(shown, world.DutiesOf(found.Member.Id, today), today)
                 is { } weak
         )
             return weak;
@@ -151,6 +178,7 @@ public static class Visitors
             Caller.Member(found.Member.Id, found.Member.Name, Via(http)) with
             {
                 Rehearses = http.IsRehearsal(),
+                Bound = program?.Bound,
             },
             world,
             today

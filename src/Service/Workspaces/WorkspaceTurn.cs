@@ -2,6 +2,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Record;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Applications;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Workspaces;
@@ -22,6 +23,7 @@ public sealed class WorkspaceTurn
     private readonly ComeAboardContext _rows;
     private readonly AccessInWrite _access;
     private readonly Dictionary<InvitationState, int> _moves = [];
+    private DateTimeOffset _now;
 
     private WorkspaceTurn(ComeAboardContext rows, WorkspaceRow workspace, AccessInWrite access)
     {
@@ -37,6 +39,9 @@ public sealed class WorkspaceTurn
 
     /// <summary>Whether mail waits to be sent once this is committed.</summary>
     public bool HasMail { get; private set; }
+
+    /// <summary>Whether programs are to be told of sign-outs once this is committed.</summary>
+    public bool HasSignOuts { get; private set; }
 
     /// <summary>Locks a workspace.</summary>
     public static async Task<WorkspaceTurn> BeginAsync(
@@ -55,8 +60,11 @@ public sealed class WorkspaceTurn
     }
 
     /// <summary>Begins a change.</summary>
-    public WorkspaceWrite Begin(Caller caller, DateTimeOffset now) =>
-        new(_rows, Workspace, Head, caller, now, _access);
+    public WorkspaceWrite Begin(Caller caller, DateTimeOffset now)
+    {
+        _now = now;
+        return new(_rows, Workspace, Head, caller, now, _access);
+    }
 
     /// <summary>Writes what a change has added; refuses with <c>administrator.last</c> when it must not stay.</summary>
     public async Task<Refusal?> SaveAsync(WorkspaceWrite write)
@@ -96,6 +104,14 @@ public sealed class WorkspaceTurn
             );
         }
         await NoteAsync(id);
+        if (_access.Changed.Count > 0)
+            HasSignOuts = await SignOutNews.EndLostAsync(
+                _rows,
+                Workspace,
+                await _access.WorldAsync(),
+                _access.Changed,
+                _now
+            );
     }
 
     /// <summary>Puts in force what was committed.</summary>

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Diagnostics;
 using ComeAboard.Core;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Storage;
 
@@ -24,6 +25,7 @@ public sealed class WorkspaceWriter
     private readonly WriteGate _gate;
     private readonly TimeProvider _clock;
     private readonly OutboxBell _bell;
+    private readonly SignOutBell _signOuts;
     private readonly AccessWorlds _worlds;
     private readonly Gatherer<Waiting> _waiting;
     private readonly ConcurrentDictionary<Guid, (long At, Exception Fault)> _faults = new();
@@ -33,10 +35,18 @@ public sealed class WorkspaceWriter
         WriteGate gate,
         TimeProvider clock,
         OutboxBell bell,
+        SignOutBell signOuts,
         AccessWorlds worlds
     )
     {
-        (_database, _gate, _clock, _bell, _worlds) = (database, gate, clock, bell, worlds);
+        (_database, _gate, _clock, _bell, _signOuts, _worlds) = (
+            database,
+            gate,
+            clock,
+            bell,
+            signOuts,
+            worlds
+        );
         _waiting = new Gatherer<Waiting>(LargestGroup, RunTogetherAsync);
     }
 
@@ -151,6 +161,8 @@ public sealed class WorkspaceWriter
             one.Finish();
         if (turn.HasMail)
             _bell.Ring();
+        if (turn.HasSignOuts)
+            _signOuts.Ring();
     }
 
     private abstract class Waiting(Caller caller, bool keep)
