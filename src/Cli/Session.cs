@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization.Metadata;
+using ComeAboard.Cli.SignIn;
 using ComeAboard.Client;
 
 namespace ComeAboard.Cli;
@@ -63,12 +64,33 @@ public sealed class Session : IDisposable
             : throw new UsageException($"\"{text}\" is not an http:// or https:// address.");
     }
 
-    /// <summary>The workspace's short name.</summary>
-    public string Workspace() =>
+    /// <summary>The workspace's short name, where one was said.</summary>
+    public string? WorkspaceOrNone() =>
         _parsed.GetValue(CommonOptions.Workspace)
         ?? Variable("ABOARD_WORKSPACE")
-        ?? Credentials.Load()?.Workspace
+        ?? (Credentials.Load()?.Workspace is { Length: > 0 } kept ? kept : null);
+
+    /// <summary>The workspace's short name.</summary>
+    public string Workspace() =>
+        WorkspaceOrNone()
         ?? throw new UsageException("Which workspace? Give --workspace, set ABOARD_WORKSPACE, or sign in.");
+
+    /// <summary>Whether it is signed in for the whole account, and not for one workspace.</summary>
+    public bool IsOfAccount() =>
+        Variable("ABOARD_TOKEN") is null
+        && Credentials.Load() is { Refresh: not null } kept
+        && new Uri(kept.Server) == Server();
+
+    /// <summary>A client for calls about whoever is signed in, whichever workspace they mean.</summary>
+    public AboardClient OfAccount() =>
+        IsOfAccount()
+            ? _client ??= new AboardClient(
+                Server(),
+                WorkspaceOrNone() ?? "",
+                new KeptSignIn(Server()).TokenAsync,
+                Program
+            )
+            : Client;
 
     /// <summary>A client without a sign-in, for calls that need none.</summary>
     public static AboardClient Anonymous(Uri server) => new(server, program: Program);
@@ -110,7 +132,8 @@ public sealed class Session : IDisposable
     /// <inheritdoc/>
     public void Dispose() => _client?.Dispose();
 
-    private static string Program =>
+    /// <summary>This program and its version.</summary>
+    internal static string Program =>
         "aboard/"
         + (
             typeof(Session)
@@ -123,6 +146,10 @@ public sealed class Session : IDisposable
     {
         var server = Server();
         var kept = Credentials.Load();
+        if (IsOfAccount())
+            return KnowingItsZone(
+                new AboardClient(server, Workspace(), new KeptSignIn(server).TokenAsync, Program)
+            );
         var token =
             Variable("ABOARD_TOKEN")
             ?? (kept is not null && new Uri(kept.Server) == server ? kept.Token : null);

@@ -18,6 +18,7 @@ public sealed partial class AboardClient : IDisposable
 {
     private readonly HttpClient _http;
     private readonly string _workspace;
+    private readonly Func<CancellationToken, ValueTask<string>>? _token;
 
     /// <summary>Addresses a service.</summary>
     /// <param name="server">The service's base address.</param>
@@ -32,6 +33,19 @@ public sealed partial class AboardClient : IDisposable
             _http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
         _workspace = "api/v1/workspaces/" + Uri.EscapeDataString(workspace);
     }
+
+    /// <summary>Addresses a service with tokens that are renewed while it is used.</summary>
+    /// <param name="server">The service's base address.</param>
+    /// <param name="workspace">The short name of the workspace that calls are about; empty where none is needed.</param>
+    /// <param name="token">The access token that counts now; asked before each call.</param>
+    /// <param name="program">The calling program and its version, as a product token (RFC 9110 section 10.1.5).</param>
+    public AboardClient(
+        Uri server,
+        string workspace,
+        Func<CancellationToken, ValueTask<string>> token,
+        string program = "aboard/0"
+    )
+        : this(server, workspace, (string?)null, program) => _token = token;
 
     /// <summary>Signs a program in; the answer holds the token.</summary>
     public Task<NewToken> SignInAsync(
@@ -215,6 +229,11 @@ public sealed partial class AboardClient : IDisposable
         HttpCompletionOption completion = HttpCompletionOption.ResponseContentRead
     )
     {
+        if (_token is not null)
+            message.Headers.Authorization = new AuthenticationHeaderValue(
+                "Bearer",
+                await _token(cancellation).ConfigureAwait(false)
+            );
         HttpResponseMessage answer;
         try
         {

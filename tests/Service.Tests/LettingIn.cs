@@ -62,7 +62,10 @@ public abstract partial class LettingIn(Harbour harbour)
         Assert.Equal("device.code-wrong", await AnswerAsync(browser, begun["user_code"], "no"));
         using var here = new AboardClient(Harbour.UrlOf(harbour.OtherNode), ship.Name, signedIn.Access);
         var me = await here.WhoAmIAsync();
-        Assert.Equal([ship.Name, other.Name], me.Places.Select(place => place.Workspace).Order());
+        Assert.Equal(
+            new HashSet<string> { ship.Name, other.Name },
+            me.Places.Select(place => place.Workspace).ToHashSet()
+        );
         await here.WorkspaceAsync();
         using var there = new AboardClient(Harbour.UrlOf(harbour.Node), other.Name, signedIn.Access);
         await there.WorkspaceAsync();

@@ -178,7 +178,7 @@ public sealed class DeviceSignIn(
         var made = await accounts.WriteAsync<OAuthSignOnRow>(
             [holder],
             [],
-            Caller.Invitee("", "client"),
+            Caller.Invitee(await NameOfAsync(holder), "client"),
             async write =>
             {
                 // Whoever closed their sign-ins meanwhile did not want this one either.
@@ -226,6 +226,25 @@ public sealed class DeviceSignIn(
         );
         return made.Try(out var signOn, out var refusal) ? SignOns.Own(signOn, approved) : refusal;
     }
+
+    /// <summary>Signs a device out: its sign-in is closed, and with it every token of it.</summary>
+    public async Task<Outcome<bool>> SignOutAsync(ActingProgram device, string via) =>
+        await accounts.WriteAsync<bool>(
+            [device.Account],
+            [],
+            Caller.Invitee(await NameOfAsync(device.Account), via),
+            async write =>
+            {
+                var row = await write.Rows.Sessions.FirstOrDefaultAsync(s =>
+                    s.Id == device.Session && s.AccountId == device.Account
+                );
+                if (row is null)
+                    return CommonRefusals.SignInRequired;
+                write.Rows.Sessions.Remove(row);
+                write.Note(device.Account, "account.sign-in-closed", ("browser", row.Browser));
+                return true;
+            }
+        );
 
     /// <summary>Whether a device asks again before its time; it is told to slow down (RFC 8628 section 3.5).</summary>
     public async Task<bool> IsTooSoonAsync(string code, IOpenIddictTokenManager tokens)
@@ -275,6 +294,12 @@ public sealed class DeviceSignIn(
         await using var rows = database.Open();
         var found = await rows.OAuthTokens.AsNoTracking().FirstAsync(t => t.Id == token);
         return (found.Program ?? "", found.Network ?? "");
+    }
+
+    private async Task<string> NameOfAsync(Guid account)
+    {
+        await using var rows = database.Open();
+        return await rows.Accounts.Where(a => a.Id == account).Select(a => a.Name).FirstAsync();
     }
 
     /// <summary>Of several who fetch what was approved with one code, the first gets it.</summary>

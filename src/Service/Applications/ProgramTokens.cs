@@ -14,7 +14,11 @@ namespace ComeAboard.Service.Applications;
 /// <param name="Standing">The only membership it counts in; null for the client of the service's own, which counts in all.</param>
 /// <param name="Bound">The only duties that count; null for all.</param>
 /// <param name="Proof">What the person showed to let it in.</param>
-public sealed record ActingProgram(Guid Account, Standing? Standing, Duties? Bound, Proof? Proof);
+public sealed record ActingProgram(Guid Account, Standing? Standing, Duties? Bound, Proof? Proof)
+{
+    /// <summary>The sign-in that it is; null for a program that stays let in without one.</summary>
+    public Guid? Session { get; init; }
+}
 
 /// <summary>Reads access tokens of programs, after the library has found that they count.</summary>
 public sealed class ProgramTokens(Database database)
@@ -33,6 +37,9 @@ public sealed class ProgramTokens(Database database)
                 principal.HasScope(ProgramScopes.AsMe)
                 && Guid.TryParse(principal.GetClaim(Claims.Subject), out var account)
                 ? new ActingProgram(account, null, null, SignOns.ProofIn(principal))
+                {
+                    Session = signOn.SessionId,
+                }
                 : null;
         var found = await (
             from application in rows.Applications.IgnoreQueryFilters()

@@ -207,10 +207,14 @@ public static class SignInEndpoints
         );
     }
 
-    private static async Task<IResult> SignOutAsync(HttpContext http, ApiTokens tokens) =>
-        http.User.TokenWorkspace() is { } workspace && http.User.TokenId() is { } id
-            ? (await tokens.SignOutAsync(workspace, id)).ToResult(_ => Results.NoContent())
+    private static async Task<IResult> SignOutAsync(HttpContext http, ApiTokens tokens, DeviceSignIn devices)
+    {
+        if (http.User.TokenWorkspace() is { } workspace && http.User.TokenId() is { } id)
+            return (await tokens.SignOutAsync(workspace, id)).ToResult(_ => Results.NoContent());
+        return http.Features.Get<ActingProgram>() is { Standing: null } program
+            ? (await devices.SignOutAsync(program, Visitors.Via(http))).ToResult(_ => Results.NoContent())
             : CommonRefusals.SignInRequired.ToResult();
+    }
 
     private static async Task<IResult> WhoAmIAsync(HttpContext http) =>
         await http.MeAsync() is { } me ? Results.Ok(me) : CommonRefusals.SignInRequired.ToResult();
