@@ -204,6 +204,12 @@ const providers = createRoute({
   path: "/workspace/providers",
   component: lazyRouteComponent(() => import("./Workspaces/ProvidersPage"), "ProvidersPage"),
 });
+
+const applications = createRoute({
+  getParentRoute: () => workspace,
+  path: "/workspace/applications",
+  component: lazyRouteComponent(() => import("./Applications/ApplicationsPage"), "ApplicationsPage"),
+});
 const wording = createRoute({
   getParentRoute: () => workspace,
   path: "/workspace/wording",
@@ -245,6 +251,7 @@ export const router = createRouter({
       rules,
       domains,
       providers,
+      applications,
       wording,
     ]),
   ]),

@@ -26,6 +26,7 @@ const pages = [
   "/workspace/wording",
   "/workspace/domains",
   "/workspace/providers",
+  "/workspace/applications",
 ];
 
 for (const colours of ["light", "dark"] as const) {

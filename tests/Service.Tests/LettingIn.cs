@@ -224,6 +224,21 @@ public abstract partial class LettingIn(Harbour harbour)
         Assert.Equal("invalid_grant", (await rigging.RefreshAsync(next.Refresh)).Error);
         Assert.Equal("invalid_token", (await rigging.WhoAsync(next.Access)).Error);
 
+        // What was let in to stay is on the account's page, and ended there.
+        var staying = await rigging.SignInAsync(browser, "openid offline_access");
+        var page = await browser.GetStringAsync("/account");
+        var id = WithdrawPattern()
+            .Match(page[page.IndexOf("Rigging log", StringComparison.Ordinal)..])
+            .Groups[1]
+            .Value;
+        await browser.FormAsync("/account", "/account/withdraw", new() { ["id"] = id });
+        Assert.Equal("invalid_grant", (await rigging.RefreshAsync(staying.Refresh)).Error);
+        Assert.Contains(
+            "You ended what Rigging log was let in by.",
+            await browser.GetStringAsync("/account"),
+            StringComparison.Ordinal
+        );
+
         // Another program has no use for it, nor has one without its secret.
         var made = await ship.Client.AddApplicationAsync(Wish("Bilge log", "https://bilge.example/back"));
         using var bilge = new Relying(harbour.Node, made.Application.ClientId, made.Secret);
@@ -346,6 +361,9 @@ public abstract partial class LettingIn(Harbour harbour)
         );
         return handed.Headers.Location?.OriginalString ?? $"{(int)handed.StatusCode}";
     }
+
+    [System.Text.RegularExpressions.GeneratedRegex("name=\"id\" value=\"([^\"]+)\"")]
+    private static partial System.Text.RegularExpressions.Regex WithdrawPattern();
 
     [System.Text.RegularExpressions.GeneratedRegex("data-code=\"([^\"]+)\"")]
     private static partial System.Text.RegularExpressions.Regex CodePattern();

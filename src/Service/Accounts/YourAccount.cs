@@ -4,6 +4,7 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Applications;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
@@ -19,6 +20,7 @@ public sealed class YourAccount(
     Database database,
     AccountWriter accounts,
     ApiTokens tokens,
+    SignOns signOns,
     ClaimAnswers answers,
     YourProposals proposals,
     TimeProvider clock
@@ -67,6 +69,7 @@ public sealed class YourAccount(
                 token.ExpiresAt
             )
         ).ToListAsync();
+        programs.AddRange(await signOns.StayingAsync(id));
         return new AccountView(
             id,
             account.Name,
@@ -255,9 +258,9 @@ public sealed class YourAccount(
             }
         );
 
-    /// <summary>Withdraws the token of a program that acts for the holder of an account.</summary>
+    /// <summary>Ends what a program was let in by that acts for the holder of an account: its token, or its sign-in that stays.</summary>
     /// <param name="account">The account.</param>
-    /// <param name="token">The token's id.</param>
+    /// <param name="token">The id of either.</param>
     /// <param name="via">Through what.</param>
     public async Task<Outcome<bool>> WithdrawAsync(AccountRow account, Guid token, string via)
     {
@@ -275,7 +278,7 @@ public sealed class YourAccount(
             }
         ).FirstOrDefaultAsync();
         return found is null
-            ? CommonRefusals.NotFound
+            ? await signOns.WithdrawAsync(account, token, via)
             : await tokens.RevokeAsync(
                 found.WorkspaceId,
                 token,

@@ -109,6 +109,7 @@ public static class OAuthServer
             .UseReferenceAccessTokens()
             .UseReferenceRefreshTokens()
             .SetRefreshTokenReuseLeeway(TimeSpan.Zero)
+            .DisableSlidingRefreshTokenExpiration()
             .SetAuthorizationCodeLifetime(TimeSpan.FromMinutes(2))
             .SetAccessTokenLifetime(AccessLifetime)
             .SetIdentityTokenLifetime(TimeSpan.FromMinutes(10))

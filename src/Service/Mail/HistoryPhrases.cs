@@ -18,6 +18,10 @@ public static class HistoryPhrases
             "You signed in to {program}, of {workspace}.",
             "Sie haben sich bei {program} angemeldet, von {workspace}."
         ),
+        ["account.program-ended"] = (
+            "You ended what {program} was let in by.",
+            "Sie haben beendet, wodurch {program} zugelassen war."
+        ),
         ["account.device-signed-in"] = (
             "A device was signed in that you allowed: {browser}, {network}.",
             "Ein Gerät wurde angemeldet, das Sie erlaubt haben: {browser}, {network}."

@@ -1,5 +1,6 @@
 using ComeAboard.Core;
 using ComeAboard.Core.Accounts;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Applications;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Mail;
@@ -7,7 +8,7 @@ using ComeAboard.Service.SignIn;
 using Microsoft.AspNetCore.Authentication;
 using OpenIddict.Abstractions;
 using OpenIddict.Server.AspNetCore;
-using static OpenIddict.Abstractions.OpenIddictConstants;
+using Claims = OpenIddict.Abstractions.OpenIddictConstants.Claims;
 
 namespace ComeAboard.Service.Pages;
 
@@ -139,18 +140,11 @@ public static class DevicePages
         string language,
         WaitingDevice? device,
         string code,
-        Refusal? refusal
+        Refusal? refusal,
+        string since = ""
     ) =>
         PageEndpoints.Page<DevicePage>(
-            new DeviceModel(
-                device,
-                device is null ? "" : $"{device.AskedAt:yyyy-MM-dd HH:mm} UTC",
-                account,
-                code,
-                refusal,
-                language,
-                PageEndpoints.TokenOf(http)
-            ),
+            new DeviceModel(device, since, account, code, refusal, language, PageEndpoints.TokenOf(http)),
             refusal is null ? 200 : PageEndpoints.StatusOf(refusal)
         );
 }
