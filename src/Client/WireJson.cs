@@ -62,6 +62,7 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(ProviderRequest))]
 [JsonSerializable(typeof(ProviderView))]
 [JsonSerializable(typeof(Page<ProviderView>))]
+[JsonSerializable(typeof(NoticesRequest))]
 [JsonSerializable(typeof(ApplicationRequest))]
 [JsonSerializable(typeof(ApplicationView))]
 [JsonSerializable(typeof(NewApplication))]

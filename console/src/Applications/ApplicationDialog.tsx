@@ -9,7 +9,7 @@ const path = "/api/v1/workspaces/{workspace}/applications";
 
 const duties = ["invite", "approve", "people", "access", "seats", "claims", "record", "settings"];
 
-/** A program to be registered, or how it is to be from now on. */
+/** An application to be registered, or how it is to be from now on. */
 export function ApplicationDialog(props: {
   application?: Application;
   onClose: () => void;
@@ -23,7 +23,7 @@ export function ApplicationDialog(props: {
   });
   return (
     <FormDialog
-      title={application ? `Change ${application.name}` : "Register a program"}
+      title={application ? `Change ${application.name}` : "Register an application"}
       word={application ? "Save it" : "Register it"}
       initial={{
         name: application?.name ?? "",

@@ -16,7 +16,7 @@ const path = "/api/v1/workspaces/{workspace}/applications";
 
 type Step = "add" | { change: Application } | { remove: Application } | { renew: Application };
 
-/** The registered programs: those people sign in to with us, and those that act by themselves. */
+/** The registered applications: those people sign in to with us, and those that act by themselves. */
 export function ApplicationsPage() {
   const { workspace } = useWorkspace();
   const [step, setStep] = useState<Step>();
@@ -28,12 +28,12 @@ export function ApplicationsPage() {
   const close = () => setStep(undefined);
   return (
     <Page
-      title="Programs"
+      title="Applications"
       actions={
         <>
           <CsvLink workspace={workspace} list="applications?format=csv" />
           <Allowed duty="settings">
-            <Button onClick={() => setStep("add")}>Register a program</Button>
+            <Button onClick={() => setStep("add")}>Register an application</Button>
           </Allowed>
         </>
       }
@@ -43,7 +43,7 @@ export function ApplicationsPage() {
       {secret?.secret && <Secret of={secret} onSeen={() => setSecret(undefined)} />}
       {applications.data?.items.length === 0 && (
         <p className="sheet">
-          No program is registered. Register one that people sign in to from here (OpenID Connect): whoever
+          No application is registered. Register one that people sign in to from here (OpenID Connect): whoever
           has access to the resource it is gets in, and nobody else. Or one that acts by itself, with some of
           somebody's duties.
         </p>
@@ -114,7 +114,7 @@ function Secret({ of, onSeen }: { of: NewApplication; onSeen: () => void }) {
       onClose={onSeen}
       mb="md"
     >
-      <Text size="sm">It is shown this once. Give it to the program, with its client id.</Text>
+      <Text size="sm">It is shown this once. Give it to the application, with its client id.</Text>
       <Copied label="Client id" value={of.application.clientId} />
       <Copied label="Secret" value={of.secret} />
     </Alert>

@@ -5,7 +5,7 @@ const pages = [
   ["/w/$workspace/workspace/rules", "Rules"],
   ["/w/$workspace/workspace/domains", "Mail domains"],
   ["/w/$workspace/workspace/providers", "Providers"],
-  ["/w/$workspace/workspace/applications", "Programs"],
+  ["/w/$workspace/workspace/applications", "Applications"],
   ["/w/$workspace/workspace/wording", "Wording and looks"],
 ] as const;
 

@@ -481,6 +481,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/addresses/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has notices of the work sent to another proved address of one's own, or to the main one again */
+        post: operations["sendNoticesTo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me/addresses/{address}": {
         parameters: {
             query?: never;
@@ -2310,10 +2327,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The registered programs, with how many sign-ins to each stand */
+        /** The registered applications, with how many sign-ins to each stand */
         get: operations["listApplications"];
         put?: never;
-        /** Registers a program; its secret is shown this once */
+        /** Registers an application; its secret is shown this once */
         post: operations["addApplication"];
         delete?: never;
         options?: never;
@@ -2328,12 +2345,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One registered program */
+        /** One registered application */
         get: operations["showApplication"];
-        /** Says anew what a program is; what it may no longer do it can do no more, with whatever tokens it has */
+        /** Says anew what an application is; what it may no longer do it can do no more, with whatever tokens it has */
         put: operations["changeApplication"];
         post?: never;
-        /** Removes a program; nobody signs in to it any more, and every token of it is dead */
+        /** Removes an application; nobody signs in to it any more, and every token of it is dead */
         delete: operations["removeApplication"];
         options?: never;
         head?: never;
@@ -2349,7 +2366,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Gives a program another secret, shown this once; the one it had does not count any more */
+        /** Gives an application another secret, shown this once; the one it had does not count any more */
         post: operations["renewApplicationSecret"];
         delete?: never;
         options?: never;
@@ -2553,6 +2570,8 @@ export interface components {
              * @description When its holder showed that the mailbox is theirs; null when they did not.
              */
             provedAt: null | string;
+            /** @description Whether notices of the work go there, and not to the main address. */
+            takesNotices?: boolean;
         };
         /** @description What became of a correction, or of a proposal. */
         AccountCorrected: {
@@ -2691,7 +2710,7 @@ export interface components {
              */
             version?: number;
         };
-        /** @description A program to be registered, or how it is to be from now on. */
+        /** @description An application to be registered, or how it is to be from now on. */
         ApplicationRequest: {
             /** @description What people know it by; 1 to 100 characters. */
             name: string;
@@ -2708,12 +2727,12 @@ export interface components {
             /** @description The address or id of the member for whom it acts by itself (RFC 6749 section 4.4). */
             actsFor?: null | string;
             /**
-             * @description Whether it runs where it cannot keep a secret; a program that is changed stays what it is.
+             * @description Whether it runs where it cannot keep a secret; an application that is changed stays what it is.
              * @default false
              */
             isPublic: boolean;
         };
-        /** @description A program that the workspace has registered (OAuth 2.0 calls it a client). */
+        /** @description An application that the workspace has registered (OAuth 2.0 calls it a client). */
         ApplicationView: {
             /**
              * Format: uuid
@@ -2724,9 +2743,9 @@ export interface components {
             name: string;
             /** @description The client id it shows. */
             clientId: string;
-            /** @description Whether it has a secret to show; a program on people's own devices has none. */
+            /** @description Whether it has a secret to show; an application on people's own devices has none. */
             hasSecret: boolean;
-            /** @description The resource it is: whoever has access above none there may sign in to it. Empty for a program nobody signs in to. */
+            /** @description The resource it is: whoever has access above none there may sign in to it. Empty for an application nobody signs in to. */
             resource: string;
             /** @description The addresses to which people come back from signing in, compared character by character. */
             redirects: string[];
@@ -4327,11 +4346,11 @@ export interface components {
             /** @description Whether the account has shown that its address is its own. */
             isAddressProved?: boolean;
         };
-        /** @description A program with its secret, which is shown this once. */
+        /** @description An application with its secret, which is shown this once. */
         NewApplication: {
-            /** @description The program. */
+            /** @description The application. */
             application: components["schemas"]["ApplicationView"];
-            /** @description Its secret; empty for a program that has none, and where it was only tried. */
+            /** @description Its secret; empty for an application that has none, and where it was only tried. */
             secret: string;
         };
         /** @description A join link just made or renewed. The address is shown once: only its hash is kept. */
@@ -4370,6 +4389,11 @@ export interface components {
             sentence: string;
             /** @description What was probably meant; null for nothing. */
             suggestion: null | string;
+        };
+        /** @description Where notices of the work are to go. */
+        NoticesRequest: {
+            /** @description A proved address of one's own; null for the main one. */
+            address: null | string;
         };
         /** @description An organisation to be made or changed. */
         OrganisationRequest: {
@@ -6924,6 +6948,37 @@ export interface operations {
                 content?: never;
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendNoticesTo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoticesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.unproved; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12974,7 +13029,7 @@ export interface operations {
                  * @example lantern-tide
                  */
                 workspace: string;
-                /** @description A registered program, by its name or id. */
+                /** @description A registered application, by its name or id. */
                 application: string;
             };
             cookie?: never;
@@ -13017,7 +13072,7 @@ export interface operations {
                  * @example lantern-tide
                  */
                 workspace: string;
-                /** @description A registered program, by its name or id. */
+                /** @description A registered application, by its name or id. */
                 application: string;
             };
             cookie?: never;
@@ -13061,7 +13116,7 @@ export interface operations {
                  * @example lantern-tide
                  */
                 workspace: string;
-                /** @description A registered program, by its name or id. */
+                /** @description A registered application, by its name or id. */
                 application: string;
             };
             cookie?: never;
@@ -13101,7 +13156,7 @@ export interface operations {
                  * @example lantern-tide
                  */
                 workspace: string;
-                /** @description A registered program, by its name or id. */
+                /** @description A registered application, by its name or id. */
                 application: string;
             };
             cookie?: never;

@@ -4,12 +4,12 @@ using ComeAboard.Client.Applications;
 
 namespace ComeAboard.Cli.Applications;
 
-/// <summary><c>aboard applications …</c>: programs that people sign in to with us, and those that act by themselves.</summary>
+/// <summary><c>aboard applications …</c>: applications that people sign in to with us, and those that act by themselves.</summary>
 public static class ApplicationCommands
 {
     private static readonly Argument<string> Name = new("NAME")
     {
-        Description = "What people know the program by, such as \"Rigging log\"",
+        Description = "What people know the application by, such as \"Rigging log\"",
     };
 
     private static readonly Option<string?> Resource = new("--resource")
@@ -63,21 +63,24 @@ public static class ApplicationCommands
     );
 
     public static Command Make() =>
-        new("applications", "Programs that people sign in to with us, and programs that act by themselves")
+        new(
+            "applications",
+            "Applications that people sign in to with us, and applications that act by themselves"
+        )
         {
             Commands.List(
-                "List the registered programs",
+                "List the registered applications",
                 [],
                 async (session, _, cancellation) =>
                     (await session.Client.ApplicationsAsync(cancellation)).Items,
                 Table,
                 WireJson.Default.ApplicationView,
-                "No program is registered. Register one: aboard applications add NAME --resource NAME --redirect URL",
+                "No application is registered. Register one: aboard applications add NAME --resource NAME --redirect URL",
                 _ => "applications?format=csv"
             ),
             Commands.Do(
                 "show",
-                "Show one program",
+                "Show one application",
                 [Name],
                 (session, parsed, cancellation) =>
                     session.Client.ApplicationAsync(parsed.GetValue(Name)!, cancellation),
@@ -86,7 +89,7 @@ public static class ApplicationCommands
             ),
             Commands.Do(
                 "add",
-                "Register a program; its secret is shown this once",
+                "Register an application; its secret is shown this once",
                 [
                     Name,
                     Resource,
@@ -121,7 +124,7 @@ public static class ApplicationCommands
             ),
             Commands.Do(
                 "change",
-                "Say anew what a program is and may do; what is left out it is no more",
+                "Say anew what an application is and may do; what is left out it is no more",
                 [
                     Name,
                     Resource,
@@ -148,7 +151,7 @@ public static class ApplicationCommands
             ),
             Commands.Do(
                 "renew",
-                "Give a program another secret, shown this once; the one it had does not count any more",
+                "Give an application another secret, shown this once; the one it had does not count any more",
                 [Name, CommonOptions.DryRun],
                 (session, parsed, cancellation) =>
                     session.Client.RenewApplicationSecretAsync(
@@ -163,13 +166,13 @@ public static class ApplicationCommands
                     Commands.Said(
                         parsed,
                         $"{renewed.Application.Name} has another secret.",
-                        "give it to the program"
+                        "give it to the application"
                     );
                 }
             ),
             Commands.Do(
                 "remove",
-                "Remove a program; nobody signs in to it any more, and every token of it is dead",
+                "Remove an application; nobody signs in to it any more, and every token of it is dead",
                 [Name, CommonOptions.DryRun],
                 (session, parsed, cancellation) =>
                     session.Client.RemoveApplicationAsync(

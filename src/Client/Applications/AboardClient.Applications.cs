@@ -3,14 +3,14 @@ using ComeAboard.Client.Workspaces;
 
 namespace ComeAboard.Client;
 
-// Programs that the workspace registers. With dryRun everything is decided and nothing kept.
+// Applications that the workspace registers. With dryRun everything is decided and nothing kept.
 public sealed partial class AboardClient
 {
-    /// <summary>The registered programs, by name.</summary>
+    /// <summary>The registered applications, by name.</summary>
     public Task<Page<ApplicationView>> ApplicationsAsync(CancellationToken cancellation = default) =>
         GetAsync(_workspace + "/applications", WireJson.Default.PageApplicationView, cancellation);
 
-    /// <summary>One program, by its name or id.</summary>
+    /// <summary>One application, by its name or id.</summary>
     public Task<ApplicationView> ApplicationAsync(
         string application,
         CancellationToken cancellation = default
@@ -22,11 +22,11 @@ public sealed partial class AboardClient
         );
 
     /// <summary>
-    /// Registers a program; refused with <c>application.exists</c>, <c>application.address-malformed</c>,
+    /// Registers an application; refused with <c>application.exists</c>, <c>application.address-malformed</c>,
     /// <c>application.no-use</c>, <c>application.no-resource</c>, <c>application.no-duties</c>,
     /// <c>application.public-acts</c>, <c>application.acts-beyond</c> or <c>right.beyond-own</c>.
     /// </summary>
-    /// <returns>The program, with its secret, which is shown this once.</returns>
+    /// <returns>The application, with its secret, which is shown this once.</returns>
     public Task<NewApplication> AddApplicationAsync(
         ApplicationRequest request,
         bool dryRun = false,
@@ -41,7 +41,7 @@ public sealed partial class AboardClient
             cancellation
         );
 
-    /// <summary>Says anew what a program is; refused as registering is.</summary>
+    /// <summary>Says anew what an application is; refused as registering is.</summary>
     /// <param name="application">Its name or id.</param>
     /// <param name="request">How it is to be from now on.</param>
     /// <param name="dryRun">Whether to decide only.</param>
@@ -61,7 +61,7 @@ public sealed partial class AboardClient
             cancellation
         );
 
-    /// <summary>Gives a program another secret, which is shown this once; the one it had does not count any more.</summary>
+    /// <summary>Gives an application another secret, which is shown this once; the one it had does not count any more.</summary>
     /// <param name="application">Its name or id.</param>
     /// <param name="dryRun">Whether to decide only.</param>
     /// <param name="cancellation">Breaks off waiting for the answer.</param>
@@ -79,11 +79,11 @@ public sealed partial class AboardClient
             cancellation
         );
 
-    /// <summary>Removes a program; nobody signs in to it any more, and every token of it is dead.</summary>
+    /// <summary>Removes an application; nobody signs in to it any more, and every token of it is dead.</summary>
     /// <param name="application">Its name or id.</param>
     /// <param name="dryRun">Whether to decide only.</param>
     /// <param name="cancellation">Breaks off waiting for the answer.</param>
-    /// <returns>The program as it was.</returns>
+    /// <returns>The application as it was.</returns>
     public Task<ApplicationView> RemoveApplicationAsync(
         string application,
         bool dryRun = false,

@@ -71,7 +71,15 @@ public sealed record QuestionView(
 /// <summary>An address of an account.</summary>
 /// <param name="Address">The address.</param>
 /// <param name="ProvedAt">When its holder showed that the mailbox is theirs; null when they did not.</param>
-public sealed record AccountAddressView(string Address, DateTimeOffset? ProvedAt);
+public sealed record AccountAddressView(string Address, DateTimeOffset? ProvedAt)
+{
+    /// <summary>Whether notices of the work go there, and not to the main address.</summary>
+    public bool TakesNotices { get; init; }
+}
+
+/// <summary>Where notices of the work are to go.</summary>
+/// <param name="Address">A proved address of one's own; null for the main one.</param>
+public sealed record NoticesRequest(string? Address);
 
 /// <summary>Something by which the holder of an account signs in.</summary>
 /// <param name="Id">Its id.</param>

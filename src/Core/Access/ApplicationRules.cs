@@ -1,18 +1,18 @@
 namespace ComeAboard.Core.Access;
 
-/// <summary>Programs that a workspace registers, to sign people in with us or to act by themselves (OAuth 2.0 calls them clients).</summary>
+/// <summary>Applications that a workspace registers, to sign people in with us or to act by themselves (OAuth 2.0 calls them clients).</summary>
 public static class ApplicationRules
 {
-    /// <summary>How many addresses a program may have of each sort.</summary>
+    /// <summary>How many addresses an application may have of each sort.</summary>
     public const int MostAddresses = 10;
 
     private const int LongestAddress = 500;
 
     /// <summary>
-    /// Reads an address to which people come back from signing in, or by which a program is told something. It is compared
+    /// Reads an address to which people come back from signing in, or by which an application is told something. It is compared
     /// character by character later (RFC 9700 section 2.1), so that it has no parts that may vary. Refuses with
     /// <c>application.address-malformed</c> what is not of https, has a fragment (RFC 6749 section 3.1.2), a user or a
-    /// star; http is taken on this machine only, for programs that listen there (RFC 8252 section 7.3).
+    /// star; http is taken on this machine only, for applications that listen there (RFC 8252 section 7.3).
     /// </summary>
     /// <param name="text">The address.</param>
     /// <param name="field">What it is given as, for the refusal.</param>
@@ -35,10 +35,10 @@ public static class ApplicationRules
         );
     }
 
-    /// <summary>Whether a member may sign in to a program: with access above none to the resource it is; else <c>application.no-access</c>.</summary>
+    /// <summary>Whether a member may sign in to an application: with access above none to the resource it is; else <c>application.no-access</c>.</summary>
     /// <param name="world">Who may do what.</param>
     /// <param name="member">Who signs in.</param>
-    /// <param name="resource">The resource that the program is.</param>
+    /// <param name="resource">The resource that the application is.</param>
     /// <param name="day">The day, in the workspace's time zone.</param>
     /// <returns>Their level there.</returns>
     public static Outcome<Level> Admit(AccessWorld world, Guid member, Guid resource, DateOnly day)
@@ -58,7 +58,7 @@ public static class ApplicationRules
             );
     }
 
-    /// <summary>Refuses what would be no program: one that people cannot sign in to and that does nothing by itself, and halves of either.</summary>
+    /// <summary>Refuses what would be no application: one that people cannot sign in to and that does nothing by itself, and halves of either.</summary>
     /// <param name="redirects">How many addresses people come back to.</param>
     /// <param name="isResource">Whether it is a resource of the workspace.</param>
     /// <param name="duties">The duties it may ask for.</param>
@@ -68,21 +68,21 @@ public static class ApplicationRules
         if (redirects == 0 && actsFor is null)
             return new Refusal(
                 "application.no-use",
-                "Nobody could sign in to this program, and it would do nothing by itself.",
+                "Nobody could sign in to this application, and it would do nothing by itself.",
                 "Give the address people come back to, or the member it acts for.",
                 Field: "redirects"
             );
         if (redirects > 0 && !isResource)
             return new Refusal(
                 "application.no-resource",
-                "It is not said who may sign in to this program.",
+                "It is not said who may sign in to this application.",
                 "Name the resource it is here: whoever has access there gets in.",
                 Field: "resource"
             );
         return actsFor is not null && duties == Duties.None
             ? new Refusal(
                 "application.no-duties",
-                "A program that acts by itself needs duties to act with.",
+                "An application that acts by itself needs duties to act with.",
                 $"Give some of: {string.Join(", ", Duties.All.List())}.",
                 Field: "duties"
             )
@@ -90,7 +90,7 @@ public static class ApplicationRules
     }
 
     /// <summary>
-    /// Refuses to let a program have duties: <c>right.beyond-own</c> those that whoever registers it does not hold, and
+    /// Refuses to let an application have duties: <c>right.beyond-own</c> those that whoever registers it does not hold, and
     /// <c>right.acting-on</c> to let it act for somebody who holds more.
     /// </summary>
     /// <param name="world">Who may do what.</param>
@@ -103,7 +103,7 @@ public static class ApplicationRules
         if ((duties & ~world.DutiesOf(actor, day)) is var beyond and not Duties.None)
             return new Refusal(
                 "right.beyond-own",
-                $"A program would get duties you do not hold yourself: {string.Join(", ", beyond.List())}.",
+                $"An application would get duties you do not hold yourself: {string.Join(", ", beyond.List())}.",
                 "Ask somebody who holds them.",
                 RefusalSort.NotAllowed,
                 "duties"

@@ -139,7 +139,7 @@ public sealed class Editing(WorkspaceWriter writer, Outbox outbox, ServiceSettin
         {
             outbox.Queue(
                 write,
-                Purposes.Notice,
+                Purposes.News,
                 member.Address,
                 Letters.AccessChanged(
                     member,

@@ -29,7 +29,7 @@ public sealed class DomainNews(Outbox outbox, ServiceSettings settings)
         foreach (var member in members)
             outbox.Queue(
                 write,
-                Purposes.Notice,
+                Purposes.News,
                 member.Address,
                 Letters.DomainTurned(member, write.Workspace, row.Domain, turn, row.Proof.LostAt, link)
             );

@@ -36,7 +36,7 @@ public sealed class YourAccount(
         var addresses = await rows
             .AccountAddresses.AsNoTracking()
             .Where(a => a.AccountId == id)
-            .Select(a => new AccountAddressView(a.Address, a.ProvedAt))
+            .Select(a => new AccountAddressView(a.Address, a.ProvedAt) { TakesNotices = a.TakesNotices })
             .ToListAsync();
         var ways = await rows
             .Credentials.AsNoTracking()

@@ -16,6 +16,7 @@ public sealed class YourAddresses(
     AccountWriter accounts,
     AccountLinks links,
     MailedCodes codes,
+    ToldChanges told,
     Outbox outbox
 )
 {
@@ -180,6 +181,49 @@ public sealed class YourAddresses(
                 }
                 return true;
             }
+        );
+    }
+
+    /// <summary>
+    /// Has notices of the work sent to another proved address, or to the main one again; the main one is told of it, as
+    /// everything about the account itself goes there. Refuses with <c>address.unproved</c>.
+    /// </summary>
+    /// <param name="account">The account.</param>
+    /// <param name="address">The address; null for the main one.</param>
+    /// <param name="via">Through what.</param>
+    public async Task<Outcome<bool>> SendNoticesToAsync(AccountRow account, string? address, string via)
+    {
+        var to = account.Address;
+        if (!string.IsNullOrWhiteSpace(address))
+        {
+            if (!EmailAddress.Read(address).Try(out var read, out var refusal))
+                return refusal;
+            to = read.ToString();
+        }
+        var key = EmailAddress.Read(to).Try(out var wanted, out _) ? wanted.Key : to;
+        return await told.TellAsync<bool>(
+            account,
+            "account.notices-moved",
+            via,
+            async held =>
+            {
+                var all = await held
+                    .Rows.AccountAddresses.Where(a => a.AccountId == account.Id)
+                    .ToListAsync();
+                var isMain = to == held[account.Id].Address;
+                if (!isMain && !all.Any(a => a.AddressKey == key && a.ProvedAt != null))
+                    return new Refusal(
+                        "address.unproved",
+                        $"It is not shown that {to} is yours.",
+                        "Have a code mailed to it, and add it to your addresses.",
+                        RefusalSort.Conflict,
+                        "address"
+                    );
+                foreach (var one in all)
+                    one.TakesNotices = !isMain && one.AddressKey == key;
+                return true;
+            },
+            ("address", to)
         );
     }
 

@@ -6,7 +6,7 @@ using ComeAboard.Service.Workspaces;
 
 namespace ComeAboard.Service.Applications;
 
-/// <summary>Registered programs over HTTP.</summary>
+/// <summary>Registered applications over HTTP.</summary>
 public static class ApplicationEndpoints
 {
     public static RouteGroupBuilder MapApplications(this RouteGroupBuilder workspace)

@@ -14,7 +14,7 @@ using static OpenIddict.Abstractions.OpenIddictConstants;
 
 namespace ComeAboard.Service.Applications;
 
-/// <summary>The programs that a workspace registers: those people sign in to with us, and those that act by themselves.</summary>
+/// <summary>The applications that a workspace registers: those people sign in to with us, and those that act by themselves.</summary>
 public sealed class Applications(Database database, WorkspaceWriter writer, LookedAtTokens looked)
 {
     private const int MostApplications = 100;
@@ -25,7 +25,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             Remedy = "See which there are: aboard applications list",
         };
 
-    /// <summary>The programs of a workspace, by name.</summary>
+    /// <summary>The applications of a workspace, by name.</summary>
     public async Task<Page<ApplicationView>> ListAsync(Visitor visitor)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
@@ -36,7 +36,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         return new Page<ApplicationView>(views, null);
     }
 
-    /// <summary>One program, by its name or id.</summary>
+    /// <summary>One application, by its name or id.</summary>
     public async Task<Outcome<ApplicationView>> ShowAsync(Visitor visitor, string application)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
@@ -45,7 +45,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             : NotFound;
     }
 
-    /// <summary>Registers a program; its secret is shown this once.</summary>
+    /// <summary>Registers an application; its secret is shown this once.</summary>
     public Task<Outcome<NewApplication>> AddAsync(Visitor visitor, ApplicationRequest request) =>
         writer.WriteAsync<NewApplication>(
             visitor.WorkspaceId,
@@ -57,7 +57,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
                 if (await write.Rows.Applications.CountAsync() >= MostApplications)
                     return new Refusal(
                         "application.too-many",
-                        $"There are {MostApplications} programs already.",
+                        $"There are {MostApplications} applications already.",
                         "Remove one that is not needed.",
                         RefusalSort.Conflict
                     );
@@ -66,7 +66,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
                 if (wanted.ActsFor is not null && request.IsPublic)
                     return new Refusal(
                         "application.public-acts",
-                        "A program that cannot keep a secret cannot act by itself.",
+                        "An application that cannot keep a secret cannot act by itself.",
                         "Let it have a secret, or let people sign in to it.",
                         Field: "isPublic"
                     );
@@ -100,7 +100,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             }
         );
 
-    /// <summary>Says anew what a program is; what it may no longer do it can do no more, with whatever tokens it has.</summary>
+    /// <summary>Says anew what an application is; what it may no longer do it can do no more, with whatever tokens it has.</summary>
     public Task<Outcome<ApplicationView>> ChangeAsync(
         Visitor visitor,
         string application,
@@ -124,7 +124,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
                 if (wanted.ActsFor is not null && client.ClientSecret is null)
                     return new Refusal(
                         "application.public-acts",
-                        "A program that cannot keep a secret cannot act by itself.",
+                        "An application that cannot keep a secret cannot act by itself.",
                         "Register one that has a secret.",
                         Field: "actsFor"
                     );
@@ -135,7 +135,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             }
         );
 
-    /// <summary>Gives a program another secret; the one it had does not count any more.</summary>
+    /// <summary>Gives an application another secret; the one it had does not count any more.</summary>
     public Task<Outcome<NewApplication>> RenewSecretAsync(Visitor visitor, string application) =>
         writer.WriteAsync<NewApplication>(
             visitor.WorkspaceId,
@@ -148,7 +148,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
                 if (client.ClientSecret is null)
                     return new Refusal(
                         "application.no-secret",
-                        "A program on people's own devices has no secret.",
+                        "An application on people's own devices has no secret.",
                         "Nothing needs doing.",
                         RefusalSort.Conflict
                     );
@@ -161,7 +161,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             }
         );
 
-    /// <summary>Removes a program; nobody signs in to it any more, and every token of it is dead.</summary>
+    /// <summary>Removes an application; nobody signs in to it any more, and every token of it is dead.</summary>
     public async Task<Outcome<ApplicationView>> RemoveAsync(Visitor visitor, string application)
     {
         var removed = await writer.WriteAsync<ApplicationView>(
@@ -246,7 +246,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         if (name.Length == 0)
             return new Refusal(
                 "name.missing",
-                "A program needs a name.",
+                "An application needs a name.",
                 "Give the one people know it by.",
                 Field: "name"
             );
@@ -301,7 +301,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             ? Outcome.Of<IReadOnlyList<string>>(read)
             : new Refusal(
                 "application.too-many-addresses",
-                $"A program has at most {ApplicationRules.MostAddresses} addresses of a sort.",
+                $"An application has at most {ApplicationRules.MostAddresses} addresses of a sort.",
                 "Leave some out.",
                 Field: field
             );
@@ -311,7 +311,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         await write.Rows.Applications.AnyAsync(a => a.NameKey == wanted.NameKey && a.Id != but)
             ? new Refusal(
                 "application.exists",
-                $"There is a program \"{wanted.Name}\" already.",
+                $"There is an application \"{wanted.Name}\" already.",
                 "Choose another name, or change that one.",
                 RefusalSort.Conflict,
                 "name"
@@ -319,7 +319,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             : null;
 
     /// <summary>
-    /// A program that whoever asks may change: what it may do they must be able to give, since changing where people come
+    /// An application that whoever asks may change: what it may do they must be able to give, since changing where people come
     /// back to is having what it has.
     /// </summary>
     private static async Task<Outcome<ApplicationRow>> ActOnAsync(
@@ -340,7 +340,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         return row;
     }
 
-    /// <summary>Writes what the protocol needs of a program, and what it acts by itself by.</summary>
+    /// <summary>Writes what the protocol needs of an application, and what it acts by itself by.</summary>
     private static async Task PutAsync(
         WorkspaceWrite write,
         ApplicationRow row,

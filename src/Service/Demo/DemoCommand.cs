@@ -167,6 +167,7 @@ public static class DemoCommand
             );
             await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
             await DemoClaims.MakeAsync(client, app.Services, dns, ship.Administrator.Address.Split('@')[1]);
+            await DemoApplications.MakeAsync(client, ship.Administrator.Address);
             if (settings.Engine == Engine.Sqlite)
                 await kept.KeepAsync(settings.OpenDatabase(), smtp.Inbox, token);
         }

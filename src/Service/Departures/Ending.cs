@@ -334,7 +334,7 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
                 .. DepartureSteps.ForTheRecord(plan.Steps),
             ]
         );
-        outbox.Queue(write, Purposes.Notice, member.Address, Letters.Ended(member, write.Workspace));
+        outbox.Queue(write, Purposes.News, member.Address, Letters.Ended(member, write.Workspace));
     }
 
     private static async Task<DepartureRow> ReplacePlanAsync(

@@ -256,7 +256,7 @@ public sealed class Consequences(Outbox outbox, Joining joining, ServiceSettings
         }
 
         void Notice(Letter letter) =>
-            outbox.Queue(write, Purposes.Notice, invitation.Answerer, letter, invitation.Id);
+            outbox.Queue(write, Purposes.News, invitation.Answerer, letter, invitation.Id);
     }
 }
 

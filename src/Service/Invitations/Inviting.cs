@@ -126,7 +126,7 @@ public sealed class Inviting
             {
                 if (!(await write.RequireAsync(Duties.Invite)).Try(out var member, out var no))
                     return no;
-                _outbox.Queue(write, Purposes.Notice, member.Address, letter with { StopLink = null });
+                _outbox.Queue(write, Purposes.News, member.Address, letter with { StopLink = null });
                 return true;
             }
         );

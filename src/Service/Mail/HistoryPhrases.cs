@@ -66,6 +66,10 @@ public static class HistoryPhrases
             "The main address was changed from {before} to {after}.",
             "Die Hauptadresse wurde von {before} auf {after} geändert."
         ),
+        ["account.notices-moved"] = (
+            "Notices of the work go to {address} from now on.",
+            "Nachrichten über die Arbeit gehen von nun an an {address}."
+        ),
         ["account.address-removed"] = (
             "The address {address} was removed.",
             "Die Adresse {address} wurde entfernt."

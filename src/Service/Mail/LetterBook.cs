@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Access;
@@ -24,6 +25,7 @@ public sealed class LetterBook
     private readonly Dictionary<Guid, WorkspaceRow> _workspaces;
     private readonly Dictionary<(Guid, string, string), Wording> _wordings;
     private readonly Dictionary<Guid, AccessWorld> _worlds = [];
+    private Dictionary<string, string> _elsewhere = [];
 
     private LetterBook(
         Outbox outbox,
@@ -80,8 +82,13 @@ public sealed class LetterBook
             .Where(d => houses.Contains(d.WorkspaceId) && ids.Contains(d.Id) && d.SettledAt == null)
             .Select(d => d.Id)
             .ToHashSetAsync();
+        var elsewhere = await NoticeAddressesAsync(rows, deliveries);
         if (about.Count == 0)
-            return new LetterBook(outbox, settings, now, wanted, [], [], []) { ReadAt = begun };
+            return new LetterBook(outbox, settings, now, wanted, [], [], [])
+            {
+                ReadAt = begun,
+                _elsewhere = elsewhere,
+            };
         var book = new LetterBook(
             outbox,
             settings,
@@ -107,10 +114,50 @@ public sealed class LetterBook
         )
         {
             ReadAt = begun,
+            _elsewhere = elsewhere,
         };
         foreach (var workspace in book._workspaces.Values)
             book._worlds[workspace.Id] = await worlds.OfAsync(workspace);
         return book;
+    }
+
+    /// <summary>
+    /// Where a delivery goes: what a member is told of the work, to the address they chose for that; to the one the workspace
+    /// knows when that did not take it. The workspace hears nothing of either.
+    /// </summary>
+    public string ToOf(DeliveryRow delivery) =>
+        delivery is { Purpose: Purposes.News, Tries: 0 }
+            ? _elsewhere.GetValueOrDefault(delivery.ToAddress, delivery.ToAddress)
+            : delivery.ToAddress;
+
+    private static async Task<Dictionary<string, string>> NoticeAddressesAsync(
+        ComeAboardContext rows,
+        IReadOnlyList<DeliveryRow> deliveries
+    )
+    {
+        var keys = deliveries
+            .Where(d => d.Purpose == Purposes.News)
+            .Select(d =>
+                (d.ToAddress, Key: EmailAddress.Read(d.ToAddress).Try(out var to, out _) ? to.Key : "")
+            )
+            .Where(d => d.Key.Length > 0)
+            .DistinctBy(d => d.ToAddress)
+            .ToDictionary(d => d.ToAddress, d => d.Key);
+        if (keys.Count == 0)
+            return [];
+        var known = keys.Values.Distinct().ToList();
+        var chosen = await (
+            from own in rows.AccountAddresses
+            join other in rows.AccountAddresses on own.AccountId equals other.AccountId
+            where
+                known.Contains(own.AddressKey)
+                && own.ProvedAt != null
+                && other.TakesNotices
+                && other.ProvedAt != null
+            select new { own.AddressKey, other.Address }
+        ).ToDictionaryAsync(found => found.AddressKey, found => found.Address);
+        return keys.Where(pair => chosen.ContainsKey(pair.Value))
+            .ToDictionary(pair => pair.Key, pair => chosen[pair.Value]);
     }
 
     /// <summary>The letter of a delivery; null when it was given up meanwhile, or its invitation awaits no answer any more.</summary>

@@ -61,7 +61,7 @@ public sealed class Outbox(IDataProtectionProvider protection, ServiceSettings s
             return;
         var reader = await write.Rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id);
         if (reader is not null && reader.IsHere(write.Now, write.Workspace.Zone))
-            Queue(write, Purposes.Notice, reader.Address, letter(reader));
+            Queue(write, Purposes.News, reader.Address, letter(reader));
     }
 
     /// <summary>Gives up what has not been sent yet of an invitation's own mails: their link is dead.</summary>
@@ -107,7 +107,12 @@ public static class Purposes
     public const string Invitation = "invitation";
     public const string Reminder = "reminder";
     public const string Code = "code";
+
+    /// <summary>What somebody is told about their account; it goes to the address it is about.</summary>
     public const string Notice = "notice";
+
+    /// <summary>What a member is told of the work; it goes to the address they chose for that.</summary>
+    public const string News = "news";
 
     /// <summary>A link by which somebody gets in, or proves an address.</summary>
     public const string Account = "account";

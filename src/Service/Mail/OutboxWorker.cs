@@ -201,15 +201,14 @@ public sealed class OutboxWorker(
     {
         try
         {
-            return letters.Of(delivery) is { } letter
-                ? await sender.SendAsync(
-                    letter,
-                    delivery.ToAddress,
-                    delivery.MessageId,
-                    clock.Now(),
-                    () => lease.IsHeld
-                )
-                : new SendResult.Unwanted();
+            if (letters.Of(delivery) is not { } letter)
+                return new SendResult.Unwanted();
+            var to = letters.ToOf(delivery);
+            var result = await To(letter, to);
+            // What an address of somebody's own choice does not take goes where the workspace knows them, and nowhere else is told.
+            return to != delivery.ToAddress && result is SendResult.Refused or SendResult.Later
+                ? await To(letter, delivery.ToAddress)
+                : result;
         }
         catch (System.Security.Cryptography.CryptographicException)
         {
@@ -217,6 +216,9 @@ public sealed class OutboxWorker(
                 "the mail can no longer be opened: its protection key is gone; resend the invitation"
             );
         }
+
+        Task<SendResult> To(Letter letter, string to) =>
+            sender.SendAsync(letter, to, delivery.MessageId, clock.Now(), () => lease.IsHeld);
     }
 
     /// <summary>Keeps mails for later because the server is away: that is no fault of theirs and the wait is shared.</summary>

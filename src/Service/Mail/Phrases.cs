@@ -276,6 +276,9 @@ public sealed record PageWords
     public required string SheetHow { get; init; }
     public required string SheetUntil { get; init; }
     public required string MakeMain { get; init; }
+    public required string NoticesHere { get; init; }
+    public required string NoticesGoHere { get; init; }
+    public required string NoticesToMain { get; init; }
     public required string AddressCodeSent { get; init; }
     public required string AddAddress { get; init; }
     public required string AnotherAddress { get; init; }

@@ -24,6 +24,8 @@ public static class OwnAccountPages
         pages.MapPost("/account/addresses/add", AddAddressAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/addresses/main", MakeMainAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/addresses/remove", RemoveAddressAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/addresses/notices", SendNoticesAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/addresses/notices-main", SendNoticesToMainAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/proposals/accept", AcceptAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/proposals/aside", SetAsideAsync).LimitedBy(Limits.SigningIn);
         pages.MapGet("/confirm", (string? next, HttpContext http) => ShowConfirmAsync(http, next, null));
@@ -86,6 +88,22 @@ public static class OwnAccountPages
             http,
             async account => (await AddressesOf(http).MakeMainAsync(account, form["address"], Via)).Refusal
         );
+
+    private static Task<IResult> SendNoticesAsync(IFormCollection form, HttpContext http) =>
+        FreshAsync(
+            http,
+            async account =>
+                (await AddressesOf(http).SendNoticesToAsync(account, form["address"], Via)).Refusal
+        );
+
+    private static Task<IResult> SendNoticesToMainAsync(IFormCollection form, HttpContext http)
+    {
+        _ = form;
+        return FreshAsync(
+            http,
+            async account => (await AddressesOf(http).SendNoticesToAsync(account, null, Via)).Refusal
+        );
+    }
 
     private static Task<IResult> RemoveAddressAsync(IFormCollection form, HttpContext http) =>
         FreshAsync(

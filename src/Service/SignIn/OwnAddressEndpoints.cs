@@ -44,6 +44,17 @@ public static class OwnAddressEndpoints
             .WithName("makeAddressMain")
             .WithFreshProof()
             .Produces(204);
+        api.MapPost(
+                "/me/addresses/notices",
+                (NoticesRequest request, HttpContext http) =>
+                    DoAsync(
+                        http,
+                        (all, account, via) => all.SendNoticesToAsync(account, request.Address, via)
+                    )
+            )
+            .WithName("sendNoticesTo")
+            .WithFreshProof()
+            .Produces(204);
         api.MapDelete(
                 "/me/addresses/{address}",
                 (string address, HttpContext http) =>

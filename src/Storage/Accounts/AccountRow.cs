@@ -49,6 +49,9 @@ public sealed class AccountAddressRow
     public required string Address { get; init; }
     public DateTimeOffset? ProvedAt { get; set; }
 
+    /// <summary>Whether what its holder is told of the work goes there, and not to the main address.</summary>
+    public bool TakesNotices { get; set; }
+
     /// <summary>The domain of its key, by which the accounts at a domain are found.</summary>
     public string Domain
     {

@@ -6,7 +6,7 @@ using Microsoft.EntityFrameworkCore.Metadata.Builders;
 namespace ComeAboard.Storage.Applications;
 
 /// <summary>
-/// A program that a workspace has registered: one that people sign in to with us, or one that acts by itself. What the
+/// An application that a workspace has registered: one that people sign in to with us, or one that acts by itself. What the
 /// protocol needs of it is the <see cref="OAuthClientRow"/> with the same id.
 /// </summary>
 public sealed class ApplicationRow : ITenantRow
@@ -20,7 +20,7 @@ public sealed class ApplicationRow : ITenantRow
     /// <summary>The name in lower case, of which there is one in a workspace.</summary>
     public required string NameKey { get; set; }
 
-    /// <summary>The resource it is here: whoever has access above none there may sign in to it. Null for a program nobody signs in to.</summary>
+    /// <summary>The resource it is here: whoever has access above none there may sign in to it. Null for an application nobody signs in to.</summary>
     public Guid? ResourceId { get; set; }
 
     /// <summary>The duties it may ask for, as scopes.</summary>

@@ -634,6 +634,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("proved_at");
 
+                    b.Property<bool>("TakesNotices")
+                        .HasColumnType("boolean")
+                        .HasColumnName("takes_notices");
+
                     b.HasKey("AddressKey", "AccountId")
                         .HasName("pk_account_addresses");
 

@@ -629,6 +629,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("proved_at");
 
+                    b.Property<bool>("TakesNotices")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("takes_notices");
+
                     b.HasKey("AddressKey", "AccountId")
                         .HasName("pk_account_addresses");
 

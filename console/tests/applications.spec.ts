@@ -14,14 +14,14 @@ test.beforeAll(() => {
 });
 test.afterAll(() => program.kill());
 
-test("a program is registered, people sign in to it from here, and it is told when they sign out", async ({
+test("an application is registered, people sign in to it from here, and it is told when they sign out", async ({
   demo,
   page,
 }) => {
   const origin = await next();
   await demo.signIn(page);
   await page.goto(demo.at("/workspace/applications"));
-  await page.getByRole("button", { name: "Register a program" }).click();
+  await page.getByRole("button", { name: "Register an application" }).click();
   const dialog = page.getByRole("dialog");
   await dialog.getByRole("textbox", { name: "Name" }).fill("Ship's log");
   const back = dialog.getByRole("combobox", { name: "People come back to" });
