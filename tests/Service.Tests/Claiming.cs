@@ -270,6 +270,9 @@ public abstract partial class Claiming(Harbour harbour) : IAsyncLifetime
         await harbour.LetPassAsync(TimeSpan.Zero);
         var claim = await house.Client.ClaimAsync(oona);
         Assert.Equal(("taken", 4), (claim.State, claim.Mails));
+        // Whoever asked hears of it.
+        var told = await house.MailAsync(house.Administrator, "the account is in custody");
+        Assert.Contains("did not answer in time", told, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -293,6 +296,11 @@ public abstract partial class Claiming(Harbour harbour) : IAsyncLifetime
         Assert.Single(codes, code => code == "");
         Assert.All(codes.Where(code => code.Length > 0), code => Assert.Equal("claim.over", code));
         var state = (await house.Client.ClaimAsync(oona)).State;
+        await house.MailAsync(house.Administrator, state == "taken" ? "is in custody" : "declined");
+        Assert.Single(
+            harbour.Inbox.To(house.Administrator),
+            mail => mail.Message.TextBody!.Contains($"({oona}) answered.", StringComparison.Ordinal)
+        );
         await using var rows = harbour.Database.Open();
         var held = await rows.Accounts.Where(a => a.Address == oona).Select(a => a.CustodyId).SingleAsync();
         Assert.Equal(state == "taken", held == house.Id);

@@ -167,7 +167,7 @@ function ApplicationSheet(props: { application: Application; onStep: (step: Step
   return (
     <section className="sheet" aria-label={application.name}>
       <Group justify="space-between" align="start">
-        <Stack gap={4}>
+        <Stack gap={4} style={{ flex: "1 1 20rem", overflowWrap: "anywhere" }}>
           <h2 className="section-title">{application.name}</h2>
           <Text size="sm">{doesText(application)}</Text>
           <Text size="sm">{signedInText(application)}</Text>

@@ -80,6 +80,7 @@ public sealed class ClaimDeeds(Outbox outbox, ServiceSettings settings)
                     ("reason", row.Reason.Length > 0 ? row.Reason : null)
                 );
                 Mail(write, deed, account, row, before, link);
+                await TellAskerAsync(write, deed, account, row);
                 return write.Workspace.Name;
             }
         );
@@ -146,6 +147,8 @@ public sealed class ClaimDeeds(Outbox outbox, ServiceSettings settings)
         row.OtherWorkspaces = deed.One.Facts.OtherWorkspaces;
         row.Reason = deed.Reason ?? row.Reason;
         row.AskedByName = deed.AskedBy ?? row.AskedByName;
+        if (deed.Step.Asks)
+            row.AskedById = write.Caller.MemberId ?? row.AskedById;
         if (deed.Step.Next.State != ClaimState.Asked)
             row.SecretHash = null;
         return row;
@@ -186,6 +189,26 @@ public sealed class ClaimDeeds(Outbox outbox, ServiceSettings settings)
                 Letters.ClaimTurned(account, write.Workspace, row, settings.Link("/account"))
             );
     }
+
+    /// <summary>Whoever asked is told what the holder said, or that they said nothing; not what colleagues do about it.</summary>
+    private Task TellAskerAsync(WorkspaceWrite write, ClaimDeed deed, AccountRow account, ClaimRow row) =>
+        write.Caller.MemberId is null
+        && deed.One.Row?.State is ClaimState.Asked or ClaimState.Agreed
+        && deed.Step.Next.State != ClaimState.Asked
+            ? outbox.TellAsync(
+                write,
+                row.AskedById,
+                asker =>
+                    Letters.ClaimAnswered(
+                        asker,
+                        write.Workspace,
+                        account.Name,
+                        row,
+                        isSilence: write.Caller == Caller.Clock,
+                        settings.Link($"/w/{write.Workspace.ShortName}/accounts")
+                    )
+            )
+            : Task.CompletedTask;
 
     /// <summary>
     /// Makes a second, personal account at another proved address, and lets it take the memberships of all other workspaces.

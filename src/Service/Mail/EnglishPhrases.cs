@@ -263,6 +263,47 @@ internal sealed class EnglishPhrases : Phrases
             _ => "If you do not answer, nothing changes.",
         };
 
+    public override LetterWords ClaimAnswered(
+        string name,
+        string workspace,
+        string holder,
+        string address,
+        ClaimState state,
+        bool isSilence
+    )
+    {
+        var said = isSilence
+            ? $"{holder} ({address}) did not answer in time."
+            : $"{holder} ({address}) answered.";
+        var (subject, what) = state switch
+        {
+            ClaimState.Taken => (
+                $"{holder}: the account is in custody",
+                isSilence
+                    ? $"As the rule of {workspace} says, the account is in its custody now."
+                    : $"They come: the account is in the custody of {workspace} now."
+            ),
+            ClaimState.Agreed => (
+                $"{holder} agreed",
+                $"They come as soon as {workspace} shows its domain again."
+            ),
+            ClaimState.Declined => (
+                $"{holder} declined",
+                "The account stays theirs. You can take the address back, ask again after 14 days, or let it be."
+            ),
+            ClaimState.Released => (
+                $"{holder}: the address was taken back",
+                $"As the rule of {workspace} says, the address was taken back; the account stays theirs."
+            ),
+            ClaimState.Unanswered => (
+                $"{holder} did not answer",
+                "Nothing changed. You can take the address back, ask again, or let it be."
+            ),
+            _ => ($"{holder}: the question is over", "Nothing changed."),
+        };
+        return new(subject, [Greeting(name), said, what], []);
+    }
+
     public override LetterWords ClaimTurned(
         string name,
         string workspace,

@@ -292,6 +292,47 @@ internal sealed class GermanPhrases : Phrases
             _ => "Wenn Sie nicht antworten, ändert sich nichts.",
         };
 
+    public override LetterWords ClaimAnswered(
+        string name,
+        string workspace,
+        string holder,
+        string address,
+        ClaimState state,
+        bool isSilence
+    )
+    {
+        var said = isSilence
+            ? $"{holder} ({address}) hat nicht rechtzeitig geantwortet."
+            : $"{holder} ({address}) hat geantwortet.";
+        var (subject, what) = state switch
+        {
+            ClaimState.Taken => (
+                $"{holder}: das Konto ist in Obhut",
+                isSilence
+                    ? $"Wie die Regel von {workspace} sagt, ist das Konto jetzt in dessen Obhut."
+                    : $"Das Konto ist jetzt in der Obhut von {workspace}."
+            ),
+            ClaimState.Agreed => (
+                $"{holder} hat zugestimmt",
+                $"Das Konto kommt, sobald {workspace} seine Domain wieder nachweist."
+            ),
+            ClaimState.Declined => (
+                $"{holder} hat abgelehnt",
+                "Das Konto bleibt privat. Sie können die Adresse zurücknehmen, nach 14 Tagen noch einmal fragen oder es dabei belassen."
+            ),
+            ClaimState.Released => (
+                $"{holder}: die Adresse wurde zurückgenommen",
+                $"Wie die Regel von {workspace} sagt, wurde die Adresse zurückgenommen; das Konto bleibt privat."
+            ),
+            ClaimState.Unanswered => (
+                $"{holder} hat nicht geantwortet",
+                "Nichts hat sich geändert. Sie können die Adresse zurücknehmen, noch einmal fragen oder es dabei belassen."
+            ),
+            _ => ($"{holder}: die Frage ist vorbei", "Nichts hat sich geändert."),
+        };
+        return new(subject, [Greeting(name), said, what], []);
+    }
+
     public override LetterWords ClaimTurned(
         string name,
         string workspace,

@@ -333,6 +333,32 @@ public static class Letters
         return LayOut(words, workspace, account.Name, account.Language);
     }
 
+    /// <summary>What the holder of an account said to a claim, for whoever asked.</summary>
+    public static Letter ClaimAnswered(
+        MemberRow asker,
+        WorkspaceRow workspace,
+        string holder,
+        ClaimRow claim,
+        bool isSilence,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        var words = phrases.ClaimAnswered(
+            asker.Name,
+            workspace.Name,
+            PlainText.Defused(holder),
+            claim.Address,
+            claim.State,
+            isSilence
+        ) with
+        {
+            Action = phrases.Page.OpenConsole,
+            Link = link,
+        };
+        return LayOut(words, workspace, asker.Name, workspace.Language);
+    }
+
     /// <summary>A code that shows another address to be the holder's own.</summary>
     public static Letter AddressCode(
         AccountRow account,

@@ -110,6 +110,14 @@ public abstract class Phrases
         ClaimState state,
         string next
     );
+    public abstract LetterWords ClaimAnswered(
+        string name,
+        string workspace,
+        string holder,
+        string address,
+        ClaimState state,
+        bool isSilence
+    );
     public abstract LetterWords AccountMade(string name, string workspace, string by, string address);
     public abstract LetterWords AddressCode(string name, string address, string code);
 

@@ -26,6 +26,9 @@ public sealed class ClaimRow : ITenantRow
     public string Reason { get; set; } = "";
     public string AskedByName { get; set; } = "";
 
+    /// <summary>The member who asked last, to be told the answer; null where nobody did yet.</summary>
+    public Guid? AskedById { get; set; }
+
     /// <summary>The hash of the secret in the link that was last mailed.</summary>
     public string? SecretHash { get; set; }
 

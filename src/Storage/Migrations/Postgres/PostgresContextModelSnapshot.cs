@@ -756,6 +756,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("asked_at");
 
+                    b.Property<Guid?>("AskedById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("asked_by_id");
+
                     b.Property<string>("AskedByName")
                         .IsRequired()
                         .HasColumnType("text")

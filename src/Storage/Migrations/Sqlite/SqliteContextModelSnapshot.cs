@@ -751,6 +751,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("asked_at");
 
+                    b.Property<Guid?>("AskedById")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("asked_by_id");
+
                     b.Property<string>("AskedByName")
                         .IsRequired()
                         .HasColumnType("TEXT")
