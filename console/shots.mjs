@@ -88,8 +88,10 @@ try {
     await page.getByRole("link", { name, exact: true }).click();
     await shoot(name.toLowerCase());
   }
-  await page.getByRole("link", { name: "Endings" }).click();
-  await shoot("endings");
+  await page.getByRole("link", { name: "Workspace" }).first().click();
+  await page.getByRole("link", { name: "Applications" }).click();
+  await page.getByRole("region", { name: "Picture library" }).waitFor();
+  await shoot("applications");
   await page.getByRole("link", { name: "Record" }).click();
   await page.getByRole("button", { name: "Verify the record" }).click();
   await page.getByText("The record is whole").waitFor();
