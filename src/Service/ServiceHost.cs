@@ -90,6 +90,8 @@ public static class ServiceHost
                 .MinimumLevel.Is(level)
                 .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
                 .MinimumLevel.Override("Microsoft.EntityFrameworkCore", LogEventLevel.Fatal)
+                // It would tell of every request and answer what stands in them.
+                .MinimumLevel.Override("OpenIddict", LogEventLevel.Warning)
                 .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
                 .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
                 // Whatever anybody sends as a provider's answer is said once, by us.
@@ -192,6 +194,7 @@ public static class ServiceHost
             .AddSingleton<AccountLinks>();
         services.AddSingleton<ProtectionKeys>().AddSingleton<KeyRotation>().AddSingleton<OAuthKeys>();
         services.AddSingleton<SignOns>().AddSingleton<DeviceSignIn>().AddSingleton<ProgramTokens>();
+        services.AddSingleton<StayingPrograms>();
         services.AddSingleton<LookedAtTokens>().AddSingleton<Applications.Applications>();
         services.AddSingleton<SignOutBell>().AddSingleton<SignOutNews>();
         services.AddHostedService(all => all.GetRequiredService<SignOutNews>());

@@ -8,6 +8,7 @@ using ComeAboard.Service.Applications;
 using ComeAboard.Service.Tests.World;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Http;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using Microsoft.IdentityModel.JsonWebTokens;
@@ -173,6 +174,26 @@ public abstract partial class LettingIn
             .Node.Services.GetRequiredService<SignOutNews>()
             .CatchUpAsync(TestContext.Current.CancellationToken);
         await told.TakeAsync(1);
+    }
+
+    [Fact]
+    public async Task What_is_over_is_forgotten_and_what_a_program_acts_by_itself_by_is_not()
+    {
+        var (ship, rigging) = await RiggingAsync();
+        var made = await ship.Client.AddApplicationAsync(
+            new ApplicationRequest("Crew board", Duties: ["people"], ActsFor: ship.Administrator)
+        );
+        using var board = new Relying(harbour.Node, made.Application.ClientId, made.Secret);
+        await board.ForItselfAsync();
+        using var browser = await ship.BrowserOfAsync(ship.Administrator);
+        await rigging.SignInAsync(browser, "openid");
+        await rigging.SignInAsync(browser, "openid offline_access");
+        await rigging.AskAsync(browser, "openid");
+        await harbour.LetPassAsync(TimeSpan.FromDays(40));
+        await using var rows = harbour.Database.Open();
+        var left = await rows.OAuthSignOns.Where(s => s.WorkspaceId == ship.Id).ToListAsync();
+        Assert.Equal([made.Application.Id], left.Select(s => s.Id));
+        Assert.Equal("", (await board.ForItselfAsync()).Error);
     }
 
     private async Task<JsonWebKeySet> KeysAsync()

@@ -20,7 +20,7 @@ public sealed class YourAccount(
     Database database,
     AccountWriter accounts,
     ApiTokens tokens,
-    SignOns signOns,
+    StayingPrograms staying,
     ClaimAnswers answers,
     YourProposals proposals,
     TimeProvider clock
@@ -69,7 +69,7 @@ public sealed class YourAccount(
                 token.ExpiresAt
             )
         ).ToListAsync();
-        programs.AddRange(await signOns.StayingAsync(id));
+        programs.AddRange(await staying.ListAsync(id));
         return new AccountView(
             id,
             account.Name,
@@ -278,7 +278,7 @@ public sealed class YourAccount(
             }
         ).FirstOrDefaultAsync();
         return found is null
-            ? await signOns.WithdrawAsync(account, token, via)
+            ? await staying.WithdrawAsync(account, token, via)
             : await tokens.RevokeAsync(
                 found.WorkspaceId,
                 token,

@@ -52,7 +52,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
             visitor.Caller,
             async write =>
             {
-                if (!(await ReadAsync(write, request)).Try(out var wanted, out var refusal))
+                if (!(await ApplicationForm.ReadAsync(write, request)).Try(out var wanted, out var refusal))
                     return refusal;
                 if (await write.Rows.Applications.CountAsync() >= MostApplications)
                     return new Refusal(
@@ -116,7 +116,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
                     !(await ActOnAsync(write, application, expectedVersion)).Try(out var row, out var refusal)
                 )
                     return refusal;
-                if (!(await ReadAsync(write, request)).Try(out var wanted, out refusal))
+                if (!(await ApplicationForm.ReadAsync(write, request)).Try(out var wanted, out refusal))
                     return refusal;
                 if (await ExistsAsync(write, wanted, row.Id) is { } exists)
                     return exists;
@@ -226,88 +226,11 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         }
     }
 
-    private sealed record Wanted(
-        string Name,
-        string NameKey,
-        Resource? Resource,
-        IReadOnlyList<string> Redirects,
-        IReadOnlyList<string> AfterSignOut,
-        string? SignOutAddress,
-        Duties Duties,
-        Guid? ActsFor
-    );
-
-    private static async Task<Outcome<Wanted>> ReadAsync(WorkspaceWrite write, ApplicationRequest request)
-    {
-        if (!(await write.RequireAsync(Duties.Settings)).Try(out var actor, out var refusal))
-            return refusal;
-        if (!PlainText.ReadName(request.Name).Try(out var name, out refusal))
-            return refusal;
-        if (name.Length == 0)
-            return new Refusal(
-                "name.missing",
-                "An application needs a name.",
-                "Give the one people know it by.",
-                Field: "name"
-            );
-        if (!ReadAddresses(request.Redirects, "redirects").Try(out var redirects, out refusal))
-            return refusal;
-        if (!ReadAddresses(request.AfterSignOut, "afterSignOut").Try(out var after, out refusal))
-            return refusal;
-        string? told = null;
-        if (
-            !string.IsNullOrWhiteSpace(request.SignOutAddress)
-            && !ApplicationRules
-                .ReadAddress(request.SignOutAddress, "signOutAddress")
-                .Try(out told, out refusal)
-        )
-            return refusal;
-        if (!DutyWords.Read(request.Duties).Try(out var duties, out refusal))
-            return refusal;
-        var world = await write.WorldAsync();
-        Resource? resource = null;
-        if (
-            !string.IsNullOrWhiteSpace(request.Resource)
-            && !world.FindResource(request.Resource).Try(out resource, out refusal)
-        )
-            return refusal with { Field = "resource" };
-        Guid? actsFor = null;
-        if (!string.IsNullOrWhiteSpace(request.ActsFor))
-        {
-            if (!(await People.HereAsync(write.Rows, request.ActsFor)).Try(out var member, out refusal))
-                return refusal with { Field = "actsFor" };
-            actsFor = member.Id;
-        }
-        if (
-            ApplicationRules.ForbidsShape(redirects.Count, resource is not null, duties, actsFor) is { } shape
-        )
-            return shape;
-        if (ApplicationRules.Forbids(world, actor.Id, duties, actsFor, write.Today) is { } beyond)
-            return beyond;
-        return new Wanted(name, name.ToLowerInvariant(), resource, redirects, after, told, duties, actsFor);
-    }
-
-    private static Outcome<IReadOnlyList<string>> ReadAddresses(IReadOnlyList<string>? texts, string field)
-    {
-        var read = new List<string>();
-        foreach (var text in texts ?? [])
-        {
-            if (!ApplicationRules.ReadAddress(text, field).Try(out var address, out var refusal))
-                return refusal;
-            if (!read.Contains(address))
-                read.Add(address);
-        }
-        return read.Count <= ApplicationRules.MostAddresses
-            ? Outcome.Of<IReadOnlyList<string>>(read)
-            : new Refusal(
-                "application.too-many-addresses",
-                $"An application has at most {ApplicationRules.MostAddresses} addresses of a sort.",
-                "Leave some out.",
-                Field: field
-            );
-    }
-
-    private static async Task<Refusal?> ExistsAsync(WorkspaceWrite write, Wanted wanted, Guid? but) =>
+    private static async Task<Refusal?> ExistsAsync(
+        WorkspaceWrite write,
+        ApplicationForm wanted,
+        Guid? but
+    ) =>
         await write.Rows.Applications.AnyAsync(a => a.NameKey == wanted.NameKey && a.Id != but)
             ? new Refusal(
                 "application.exists",
@@ -345,7 +268,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         WorkspaceWrite write,
         ApplicationRow row,
         OAuthClientRow client,
-        Wanted wanted
+        ApplicationForm wanted
     )
     {
         row.ResourceId = wanted.Resource?.Id;
@@ -358,7 +281,7 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         client.Requirements = JsonSerializer.Serialize<string[]>([
             Requirements.Features.ProofKeyForCodeExchange,
         ]);
-        client.Permissions = JsonSerializer.Serialize(PermissionsOf(wanted));
+        client.Permissions = JsonSerializer.Serialize(wanted.Permissions());
         client.ConcurrencyToken = Guid.NewGuid().ToString();
         await write.SaveAsync();
         var own = await write.Rows.OAuthSignOns.FirstOrDefaultAsync(s => s.Id == row.Id);
@@ -383,25 +306,6 @@ public sealed class Applications(Database database, WorkspaceWriter writer, Look
         own.Scopes = JsonSerializer.Serialize(wanted.Duties.List());
         own.Status = Statuses.Valid;
         own.ConcurrencyToken = Guid.NewGuid().ToString();
-    }
-
-    private static List<string> PermissionsOf(Wanted wanted)
-    {
-        var may = new List<string> { Permissions.Endpoints.Token, Permissions.Endpoints.Revocation };
-        if (wanted.Redirects.Count > 0)
-            may.AddRange(
-                Permissions.Endpoints.Authorization,
-                Permissions.Endpoints.EndSession,
-                Permissions.GrantTypes.AuthorizationCode,
-                Permissions.GrantTypes.RefreshToken,
-                Permissions.ResponseTypes.Code,
-                Permissions.Scopes.Profile,
-                Permissions.Scopes.Email
-            );
-        if (wanted.ActsFor is not null)
-            may.Add(Permissions.GrantTypes.ClientCredentials);
-        may.AddRange(wanted.Duties.List().Select(duty => Permissions.Prefixes.Scope + duty));
-        return may;
     }
 
     private static async Task<ApplicationView> RecordAsync(

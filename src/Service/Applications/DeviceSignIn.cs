@@ -148,10 +148,10 @@ public sealed class DeviceSignIn(
     {
         await using var rows = database.Open();
         var open = await rows.Sessions.Where(s => s.SecretHash == session).Select(s => s.Id).FirstAsync();
-        var identity = SignOns.NewIdentity();
+        var identity = ProgramPrincipals.NewIdentity();
         identity.SetClaim(Claims.Subject, account.Id.ToString());
         identity.SetClaim(ProgramClaims.Approved, open.ToString());
-        SignOns.Keep(identity, proof);
+        ProgramPrincipals.Keep(identity, proof);
         identity.SetScopes(scopes);
         identity.SetDestinations(_ => []);
         return new ClaimsPrincipal(identity);
@@ -172,7 +172,7 @@ public sealed class DeviceSignIn(
             return SignOns.Out;
         if (!await FetchAsync(token))
             return SignOns.Out;
-        var proof = SignOns.ProofIn(approved);
+        var proof = ProgramPrincipals.ProofIn(approved);
         var asked = await AskedAsync(token);
         var scopes = approved.GetScopes();
         var made = await accounts.WriteAsync<OAuthSignOnRow>(
@@ -224,7 +224,7 @@ public sealed class DeviceSignIn(
                 return row;
             }
         );
-        return made.Try(out var signOn, out var refusal) ? SignOns.Own(signOn, approved) : refusal;
+        return made.Try(out var signOn, out var refusal) ? ProgramPrincipals.Own(signOn, approved) : refusal;
     }
 
     /// <summary>Signs a device out: its sign-in is closed, and with it every token of it.</summary>

@@ -36,7 +36,7 @@ public sealed class ProgramTokens(Database database)
             return
                 principal.HasScope(ProgramScopes.AsMe)
                 && Guid.TryParse(principal.GetClaim(Claims.Subject), out var account)
-                ? new ActingProgram(account, null, null, SignOns.ProofIn(principal))
+                ? new ActingProgram(account, null, null, ProgramPrincipals.ProofIn(principal))
                 {
                     Session = signOn.SessionId,
                 }
@@ -60,7 +60,7 @@ public sealed class ProgramTokens(Database database)
                 found.standing.Member.AccountId,
                 found.standing,
                 duties,
-                signOn.Sid is null ? null : SignOns.ProofIn(principal)
+                signOn.Sid is null ? null : ProgramPrincipals.ProofIn(principal)
             );
     }
 }

@@ -134,7 +134,7 @@ public sealed class SignOns(
     )
     {
         var (application, member) = (admitted.Program.Application, admitted.Member);
-        var granted = Granted(scopes, admitted.Duties);
+        var granted = ProgramPrincipals.Granted(scopes, admitted.Duties);
         var opened = await accounts.WriteAsync<OAuthSignOnRow>(
             [account.Id],
             [],
@@ -200,7 +200,7 @@ public sealed class SignOns(
         if (signOn.WorkspaceId is null)
         {
             await NoteSeenAsync(signOn);
-            return Own(signOn, before);
+            return ProgramPrincipals.Own(signOn, before);
         }
         var account = await rows
             .Members.IgnoreQueryFilters()
@@ -209,98 +209,16 @@ public sealed class SignOns(
             .FirstOrDefaultAsync();
         if (await FindAsync(signOn.Application!.ClientId) is not { } program || account == Guid.Empty)
             return Out;
-        var (scopes, proof) = (before.GetScopes(), ProofIn(before));
+        var (scopes, proof) = (before.GetScopes(), ProgramPrincipals.ProofIn(before));
         return (await AdmitAsync(program, account, proof, scopes)).Try(out var admitted, out var refusal)
-            ? await PrincipalAsync(signOn, admitted, Granted(scopes, admitted.Duties), proof)
+            ? await PrincipalAsync(
+                signOn,
+                admitted,
+                ProgramPrincipals.Granted(scopes, admitted.Duties),
+                proof
+            )
             : refusal;
     }
-
-    /// <summary>The programs that somebody let in to stay, newest first.</summary>
-    /// <param name="account">Whose.</param>
-    public async Task<IReadOnlyList<ProgramView>> StayingAsync(Guid account)
-    {
-        await using var rows = database.Open();
-        var since = (clock.Now() - OAuthServer.StayLifetime).UtcDateTime;
-        var found = await (
-            from signOn in Staying(rows, account)
-            join application in rows.Applications.IgnoreQueryFilters()
-                on signOn.ApplicationId equals application.Id
-            join workspace in rows.Workspaces on application.WorkspaceId equals workspace.Id
-            where signOn.CreationDate > since
-            orderby signOn.Id descending
-            select new
-            {
-                signOn.Id,
-                signOn.CreationDate,
-                application.Name,
-                workspace.ShortName,
-                House = workspace.Name,
-            }
-        ).ToListAsync();
-        return
-        [
-            .. found.Select(one =>
-            {
-                var made = new DateTimeOffset(one.CreationDate!.Value);
-                return new ProgramView(
-                    one.Id,
-                    one.Name,
-                    one.ShortName,
-                    one.House,
-                    made,
-                    made + OAuthServer.StayLifetime
-                );
-            }),
-        ];
-    }
-
-    /// <summary>Ends what a program was let in by to stay, for whoever let it in; every token of it is dead.</summary>
-    /// <param name="account">Who.</param>
-    /// <param name="id">What it was let in by.</param>
-    /// <param name="via">Through what.</param>
-    public Task<Outcome<bool>> WithdrawAsync(AccountRow account, Guid id, string via) =>
-        accounts.WriteAsync<bool>(
-            [account.Id],
-            [],
-            Caller.Invitee(account.Name, via),
-            async write =>
-            {
-                var name = await (
-                    from signOn in Staying(write.Rows, account.Id)
-                    join application in write.Rows.Applications.IgnoreQueryFilters()
-                        on signOn.ApplicationId equals application.Id
-                    where signOn.Id == id
-                    select application.Name
-                ).FirstOrDefaultAsync();
-                if (name is null)
-                    return CommonRefusals.NotFound;
-                DateTimeOffset? now = write.Now;
-                await write
-                    .Rows.OAuthSignOns.Where(s => s.Id == id)
-                    .ExecuteUpdateAsync(set =>
-                        set.SetProperty(s => s.Status, Statuses.Revoked)
-                            .SetProperty(s => s.TellAt, now)
-                            .SetProperty(s => s.SessionEndsAt, (DateTimeOffset?)null)
-                    );
-                write.Note(account.Id, "account.program-ended", ("program", name));
-                return true;
-            }
-        );
-
-    private static IQueryable<OAuthSignOnRow> Staying(ComeAboardContext rows, Guid account) =>
-        from signOn in rows.OAuthSignOns
-        join member in rows.Members.IgnoreQueryFilters()
-            on new { signOn.WorkspaceId, signOn.MemberId } equals new
-            {
-                WorkspaceId = (Guid?)member.WorkspaceId,
-                MemberId = (Guid?)member.Id,
-            }
-        where
-            member.AccountId == account
-            && signOn.Sid != null
-            && !signOn.EndsWithSession
-            && signOn.Status == Statuses.Valid
-        select signOn;
 
     /// <summary>Lets a program in that acts by itself, for the member who answers for it.</summary>
     public async Task<Outcome<ClaimsPrincipal>> ForItselfAsync(string? clientId, IReadOnlyList<string> scopes)
@@ -316,66 +234,9 @@ public sealed class SignOns(
                 Remedy = "An administrator can let it act for somebody else.",
             };
         var asked = scopes.Count > 0 ? ProgramScopes.DutiesIn(scopes) : application.Duties;
-        var identity = NewIdentity();
+        var identity = ProgramPrincipals.NewIdentity();
         identity.SetClaim(Claims.Subject, clientId);
-        return Finish(identity, signOn.Id, (asked & application.Duties).List());
-    }
-
-    /// <summary>What somebody showed to sign in, as a token of ours keeps it.</summary>
-    public static Proof ProofIn(ClaimsPrincipal principal) =>
-        new(
-            Enum.TryParse<ProofWay>(principal.GetClaim(ProgramClaims.Way), out var way)
-                ? way
-                : ProofWay.Password,
-            DateTimeOffset.FromUnixTimeSeconds(
-                long.TryParse(principal.GetClaim(Claims.AuthenticationTime), out var at) ? at : 0
-            ),
-            Enum.TryParse<ProofWay>(principal.GetClaim(ProgramClaims.Second), out var second) ? second : null
-        );
-
-    /// <summary>Keeps with a token what was shown to sign in.</summary>
-    internal static void Keep(ClaimsIdentity identity, Proof proof)
-    {
-        identity.SetClaim(Claims.AuthenticationTime, proof.At.ToUnixTimeSeconds());
-        identity.SetClaim(ProgramClaims.Way, proof.Way.ToString());
-        if (proof.Second is { } second)
-            identity.SetClaim(ProgramClaims.Second, second.ToString());
-    }
-
-    internal static ClaimsIdentity NewIdentity() =>
-        new(authenticationType: "oauth", nameType: Claims.Name, roleType: Claims.Role);
-
-    /// <summary>Whoever holds this acts as the person, everywhere they are.</summary>
-    internal static ClaimsPrincipal Own(OAuthSignOnRow signOn, ClaimsPrincipal before)
-    {
-        var identity = NewIdentity();
-        identity.SetClaim(Claims.Subject, signOn.Subject);
-        Keep(identity, ProofIn(before));
-        return Finish(identity, signOn.Id, before.GetScopes());
-    }
-
-    private static List<string> Granted(IEnumerable<string> asked, Duties duties) =>
-        [.. asked.Where(ProgramScopes.OfPeople.Contains), .. duties.List()];
-
-    private static ClaimsPrincipal Finish(ClaimsIdentity identity, Guid signOn, IEnumerable<string> scopes)
-    {
-        identity.SetAuthorizationId(signOn.ToString());
-        identity.SetScopes(scopes);
-        identity.SetDestinations(claim =>
-            claim.Type switch
-            {
-                Claims.Name or Claims.Locale or Claims.UpdatedAt => Told(Scopes.Profile),
-                Claims.Email or Claims.EmailVerified => Told(Scopes.Email),
-                ProgramClaims.Level or ProgramClaims.Sid => Told(Scopes.OpenId),
-                Claims.AuthenticationTime => [Destinations.AccessToken, .. Told(Scopes.OpenId)],
-                Claims.Subject or ProgramClaims.Way or ProgramClaims.Second => [Destinations.AccessToken],
-                _ => [],
-            }
-        );
-        return new ClaimsPrincipal(identity);
-
-        IEnumerable<string> Told(string scope) =>
-            identity.HasScope(scope) ? [Destinations.IdentityToken] : [];
+        return ProgramPrincipals.Finish(identity, signOn.Id, (asked & application.Duties).List());
     }
 
     private async Task<ClaimsPrincipal> PrincipalAsync(
@@ -394,7 +255,7 @@ public sealed class SignOns(
             .Accounts.Where(a => a.Id == member.AccountId)
             .Select(a => a.Language)
             .FirstOrDefaultAsync();
-        var identity = NewIdentity();
+        var identity = ProgramPrincipals.NewIdentity();
         identity.SetClaim(Claims.Subject, signOn.Subject);
         identity.SetClaim(Claims.Name, member.Name);
         identity.SetClaim(Claims.Email, member.Address);
@@ -402,8 +263,8 @@ public sealed class SignOns(
         identity.SetClaim(Claims.Locale, language);
         identity.SetClaim(ProgramClaims.Level, admitted.Level.Word());
         identity.SetClaim(ProgramClaims.Sid, signOn.Sid?.ToString());
-        Keep(identity, proof);
-        return Finish(identity, signOn.Id, scopes);
+        ProgramPrincipals.Keep(identity, proof);
+        return ProgramPrincipals.Finish(identity, signOn.Id, scopes);
     }
 
     private async Task NoteSeenAsync(OAuthSignOnRow signOn)

@@ -7,6 +7,7 @@ using ComeAboard.Service.Keys;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using Microsoft.EntityFrameworkCore;
+using static OpenIddict.Abstractions.OpenIddictConstants;
 
 namespace ComeAboard.Service.Jobs;
 
@@ -97,12 +98,33 @@ public sealed class Clockwork(
             .SecurityEvents.IgnoreQueryFilters()
             .Where(e => e.At < now - EventLifetime)
             .ExecuteDeleteAsync();
-        await rows
-            .OAuthTokens.Where(t => t.ExpirationDate < now.UtcDateTime - IdempotencyLifetime)
-            .ExecuteDeleteAsync();
+        await ForgetLettingInAsync(rows, now);
         await rows.Ceremonies.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.MailedCodes.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.IdempotencyKeys.IgnoreQueryFilters().Where(k => k.CreatedAt < old).ExecuteDeleteAsync();
+    }
+
+    /// <summary>Tokens that are over, and what programs were let in by once nothing hangs on it and nothing is to be told.</summary>
+    private static async Task ForgetLettingInAsync(ComeAboardContext rows, DateTimeOffset now)
+    {
+        var old = (now - IdempotencyLifetime).UtcDateTime;
+        var over = (now - IdempotencyLifetime - OAuthServer.StayLifetime).UtcDateTime;
+        await rows.OAuthTokens.Where(t => t.ExpirationDate < old).ExecuteDeleteAsync();
+        await rows
+            .OAuthSignOns.Where(s =>
+                s.CreationDate < old
+                && s.TellAt == null
+                && (
+                    s.CreationDate < over
+                    || s.Status != Statuses.Valid
+                    || s.EndsWithSession && s.SessionId == null
+                )
+                // By what a program acts by itself stays as long as the program.
+                && (s.Sid != null || s.MemberId == null)
+                && (s.SessionId == null || s.CreationDate < over)
+                && !rows.OAuthTokens.Any(t => t.AuthorizationId == s.Id)
+            )
+            .ExecuteDeleteAsync();
     }
 
     private async Task<int> ExpireAsync()
