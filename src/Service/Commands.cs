@@ -23,6 +23,7 @@ public static class Commands
         root.Subcommands.Add(Serve());
         root.Subcommands.Add(Init());
         root.Subcommands.Add(Recover());
+        root.Subcommands.Add(RenewKeys());
         foreach (var command in Upkeep.UpkeepCommands.All(Config))
             root.Subcommands.Add(command);
         root.Subcommands.Add(DemoCommand.Make());
@@ -162,6 +163,46 @@ public static class Commands
                 })
         );
         return recover;
+    }
+
+    private static Command RenewKeys()
+    {
+        var forget = new Option<bool>("--forget-old")
+        {
+            Description =
+                "Forget the old keys at once, as when somebody may know one: all programs sign in anew",
+        };
+        var renew = new Command(
+            "renew-keys",
+            "Make new keys of tokens before it is their time; running processes take them within seconds"
+        )
+        {
+            Config,
+            forget,
+        };
+        renew.SetAction(
+            (parsed, stop) =>
+                GuardAsync(async () =>
+                {
+                    var settings = ServiceSettings.Load(parsed.GetValue(Config));
+                    await PrepareAsync(settings, stop, makes: false);
+                    await using var services = new ServiceCollection()
+                        .AddLogging()
+                        .AddWork(settings, TimeProvider.System)
+                        .BuildServiceProvider();
+                    services.GetRequiredService<Keys.KeyRotation>().Ensure();
+                    await services
+                        .GetRequiredService<Applications.OAuthKeys>()
+                        .RenewAsync(parsed.GetValue(forget));
+                    Console.WriteLine(
+                        parsed.GetValue(forget)
+                            ? "New keys are made, and the old ones forgotten: all programs sign in anew."
+                            : "New keys are made. What the old ones signed or sealed counts on."
+                    );
+                    return 0;
+                })
+        );
+        return renew;
     }
 
     private static Command Describe()

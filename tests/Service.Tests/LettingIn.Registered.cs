@@ -317,6 +317,14 @@ public abstract partial class LettingIn
             (await ship.Client.ApplicationAsync("Rigging log")).ClientId
         );
         Assert.Equal("", (await elsewhere.WhoAsync(after.Access)).Error);
+        // Where somebody may know one, nothing that it signed counts any more, and people sign in anew.
+        var known = await rigging.SignInAsync(browser, "openid offline_access");
+        await keys.RenewAsync(forgets: true);
+        await others.EnsureAsync();
+        Assert.DoesNotContain((await KeysAsync()).Keys, key => key.KeyId == renewed || key.KeyId == kid);
+        Assert.Equal("invalid_token", (await rigging.WhoAsync(known.Access)).Error);
+        Assert.Equal("invalid_grant", (await rigging.RefreshAsync(known.Refresh)).Error);
+        Assert.Equal("", (await rigging.SignInAsync(browser, "openid")).Error);
     }
 
     [Fact]

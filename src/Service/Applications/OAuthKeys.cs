@@ -61,12 +61,21 @@ public sealed class OAuthKeys(
         Reread();
     }
 
-    /// <summary>Makes new keys that are used from now on, as when one may be known to somebody; the old ones still open what they sealed.</summary>
-    public async Task RenewAsync()
+    /// <summary>Makes new keys that are used from now on.</summary>
+    /// <param name="forgets">
+    /// Whether the old ones are forgotten at once, as when somebody may know one: nothing that they signed or sealed counts
+    /// any more.
+    /// </param>
+    public async Task RenewAsync(bool forgets = false)
     {
         var now = clock.Now();
+        List<Guid> old;
+        await using (var rows = database.Open())
+            old = await rows.OAuthKeys.Select(k => k.Id).ToListAsync();
         await MakeAsync(true, now, now);
         await MakeAsync(false, now, now);
+        if (forgets)
+            await ForgetAsync(old);
         Reread();
     }
 

@@ -37,6 +37,7 @@ public sealed record ProgramWords
     public required string SignOutWhat { get; init; }
     public required string StaySignedIn { get; init; }
     public required string OnwardTitle { get; init; }
+    public required string RequestWrong { get; init; }
 
     /// <summary>In a language.</summary>
     /// <param name="language">A BCP 47 tag.</param>
@@ -85,6 +86,7 @@ public sealed record ProgramWords
             SignOutWhat = "You signed out of a program that you came to from here.",
             StaySignedIn = "Stay signed in",
             OnwardTitle = "One moment",
+            RequestWrong = "This does not lead on",
         };
 
     private static ProgramWords German { get; } =
@@ -130,5 +132,6 @@ public sealed record ProgramWords
             SignOutWhat = "Sie haben sich von einem Programm abgemeldet, zu dem Sie von hier kamen.",
             StaySignedIn = "Angemeldet bleiben",
             OnwardTitle = "Einen Augenblick",
+            RequestWrong = "Hier geht es nicht weiter",
         };
 }

@@ -193,15 +193,25 @@ public static class ProgramPages
         ];
 
     /// <summary>What nobody can be sent back with: the program is unknown, or not at that address.</summary>
-    private static IResult Wrong(HttpContext http, OpenIddictResponse wrong) =>
-        PageEndpoints.Refused(
-            http,
-            new Refusal(
-                "application.wrong-request",
-                $"A program sent you here with a request that is not right: {wrong.ErrorDescription ?? wrong.Error}",
-                "Go back to it, or tell whoever looks after it."
-            )
+    private static IResult Wrong(HttpContext http, OpenIddictResponse wrong)
+    {
+        var language = PageEndpoints.LanguageOf(http);
+        var refusal = new Refusal(
+            "application.wrong-request",
+            $"An application sent you here with a request that is not right: {wrong.ErrorDescription ?? wrong.Error}",
+            "Go back to it, or tell whoever looks after it."
         );
+        return PageEndpoints.Page<WordPage>(
+            new WordModel(
+                "Come Aboard",
+                ProgramWords.Of(language).RequestWrong,
+                [],
+                refusal,
+                Language: language
+            ),
+            PageEndpoints.StatusOf(refusal)
+        );
+    }
 }
 
 /// <summary>The page that goes on to a place of ours by itself.</summary>
