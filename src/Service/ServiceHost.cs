@@ -164,6 +164,8 @@ public static class ServiceHost
             .AddSingleton<Corrections>()
             .AddSingleton<YourProposals>()
             .AddSingleton<Resets>()
+            .AddSingleton<HeldSteps>()
+            .AddSingleton<Splits>()
             .AddSingleton<Claims>()
             .AddSingleton<ClaimAnswers>()
             .AddSingleton<ClaimDeeds>();
