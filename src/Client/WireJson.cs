@@ -56,6 +56,8 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(ClaimAnswerRequest))]
 [JsonSerializable(typeof(ClaimCodeRequest))]
 [JsonSerializable(typeof(HeldAccountRequest))]
+[JsonSerializable(typeof(HeldStepRequest))]
+[JsonSerializable(typeof(HeldStepAnswer))]
 [JsonSerializable(typeof(HeldAccountView))]
 [JsonSerializable(typeof(ResetRequest))]
 [JsonSerializable(typeof(ResetAnswer))]

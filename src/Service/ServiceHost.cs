@@ -226,6 +226,7 @@ public static class ServiceHost
 
     private static void AddSignIn(IServiceCollection services, ServiceSettings settings)
     {
+        services.AddHttpContextAccessor().AddSingleton<IAuthenticationSchemeProvider, OAuthPaths>();
         services
             .AddAuthentication("either")
             .AddPolicyScheme(

@@ -46,6 +46,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<AccountRow> Accounts => Set<AccountRow>();
     public DbSet<CredentialRow> Credentials => Set<CredentialRow>();
     public DbSet<HistoryRow> AccountHistory => Set<HistoryRow>();
+    public DbSet<AccountSplitRow> AccountSplits => Set<AccountSplitRow>();
     public DbSet<AccountAddressRow> AccountAddresses => Set<AccountAddressRow>();
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
     public DbSet<AccountLinkRow> AccountLinks => Set<AccountLinkRow>();

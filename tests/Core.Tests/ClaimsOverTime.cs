@@ -16,14 +16,16 @@ public sealed class ClaimsOverTime
         int Others,
         bool IsUnused,
         int Notice,
-        Silence Silence
+        Silence Silence,
+        bool HasSeat,
+        bool IsHere
     );
 
     // Moments that fall on, just before and just after what matters: a day, half-way, the deadline, the rest.
     private static readonly Gen<Happening> AnyHappening = Gen.Select(
         Gen.OneOf(Events.Select(Gen.Const).ToArray()),
         Gen.OneOf(
-            new[] { 0, 1, 1439, 1440, 1441, 10_080, 20_159, 20_160, 20_161, 40_320 }
+            new[] { 0, 1, 14, 15, 1439, 1440, 1441, 10_080, 20_159, 20_160, 20_161, 40_320 }
                 .Select(Gen.Const)
                 .ToArray()
         ),
@@ -32,8 +34,13 @@ public sealed class ClaimsOverTime
         Gen.Bool,
         Gen.OneOf(new[] { 1, 7, 13, 14, 15, 90 }.Select(Gen.Const).ToArray()),
         Gen.Enum<Silence>(),
-        (what, minutes, shown, others, unused, notice, silence) =>
-            new Happening(what, minutes, shown, others, unused, notice, silence)
+        Gen.Frequency(
+            (4, Gen.Const((true, false))),
+            (1, Gen.Const((false, false))),
+            (1, Gen.Const((true, true)))
+        ),
+        (what, minutes, shown, others, unused, notice, silence, rare) =>
+            new Happening(what, minutes, shown, others, unused, notice, silence, rare.Item1, rare.Item2)
     );
 
     /// <summary>What was done, read from its start each time, against the claim that is carried on.</summary>
@@ -63,11 +70,17 @@ public sealed class ClaimsOverTime
                             one.IsShown,
                             one.Others,
                             one.IsUnused ? now.AddDays(-365) : now.AddDays(-364)
-                        );
-                        var judged = one.Event is ClaimEvent.Ask or ClaimEvent.AskAgain
-                            ? claim.Ask(facts, one.Notice, one.Silence, one.Event == ClaimEvent.AskAgain)
+                        )
+                        {
+                            HasSeat = one.HasSeat,
+                        };
+                        var isHere = one.IsHere && one.Event == ClaimEvent.Ask;
+                        var judged =
+                            isHere ? claim.AskHere(facts)
+                            : one.Event is ClaimEvent.Ask or ClaimEvent.AskAgain
+                                ? claim.Ask(facts, one.Notice, one.Silence, one.Event == ClaimEvent.AskAgain)
                             : claim.After(one.Event, facts);
-                        var expected = story.Judge(one.Event, facts, one.Notice, one.Silence);
+                        var expected = story.Judge(one.Event, facts, isHere ? null : one.Notice, one.Silence);
                         Assert.Equal(
                             expected,
                             judged.Succeeded ? judged.Value.Next.State.ToString() : judged.Refusal!.Code
@@ -97,18 +110,21 @@ public sealed class ClaimsOverTime
         public int Mails { get; set; }
         public int Reminders { get; set; }
 
-        public string Judge(ClaimEvent what, ClaimFacts facts, int notice, Silence silence)
+        /// <param name="notice">In days; null where the holder is asked in the same sitting.</param>
+        public string Judge(ClaimEvent what, ClaimFacts facts, int? notice, Silence silence)
         {
             var verdict = Verdict(what, facts, notice, silence);
             if (verdict.Contains('.', StringComparison.Ordinal))
                 return verdict;
             if (what is ClaimEvent.Ask or ClaimEvent.AskAgain && _state != "Asked")
-                (_deadline, _notice, _silence) = (facts.Now.AddDays(notice), notice, silence);
+                (_deadline, _notice, _silence) = notice is { } days
+                    ? (facts.Now.AddDays(days), days, silence)
+                    : (facts.Now.AddMinutes(15), 0, Silence.LetBe);
             (_state, _last) = (verdict, facts.Now);
             return verdict;
         }
 
-        private string Verdict(ClaimEvent what, ClaimFacts facts, int notice, Silence silence)
+        private string Verdict(ClaimEvent what, ClaimFacts facts, int? notice, Silence silence)
         {
             var isLongEnough = _notice >= 14 && Mails >= 3;
             switch (what)
@@ -116,7 +132,7 @@ public sealed class ClaimsOverTime
                 case ClaimEvent.Come or ClaimEvent.ComeAndKeep or ClaimEvent.Decline:
                     return _state != "Asked" || facts.Now >= _deadline ? "claim.over"
                         : what == ClaimEvent.Decline ? "Declined"
-                        : facts.IsShown ? "Taken"
+                        : facts.IsShown && facts.HasSeat ? "Taken"
                         : "Agreed";
                 case ClaimEvent.Cancel:
                     return _state is "Asked" or "Agreed" or "Declined" or "Unanswered"
@@ -124,12 +140,14 @@ public sealed class ClaimsOverTime
                         : "claim.step";
                 case ClaimEvent.TimeIsUp:
                     return _state != "Asked" || facts.Now < _deadline ? "claim.step"
-                        : facts.IsShown && _silence == Silence.Take && isLongEnough ? "Taken"
+                        : _notice == 0 ? "Dropped"
+                        : facts.IsShown && _silence == Silence.Take && isLongEnough && facts.HasSeat ? "Taken"
                         : facts.IsShown && _silence == Silence.Release ? "Released"
                         : "Unanswered";
                 case ClaimEvent.Take:
                     return _state is not ("Found" or "Dropped" or "Agreed" or "Unanswered") ? "claim.step"
                         : !facts.IsShown ? "domain.not-shown"
+                        : !facts.HasSeat ? "claim.no-seat"
                         : _state is "Found" or "Dropped" && !facts.IsDormant ? "claim.not-at-once"
                         : _state == "Unanswered" && !isLongEnough ? "claim.too-few-mails"
                         : "Taken";
@@ -144,6 +162,8 @@ public sealed class ClaimsOverTime
             }
             if (!facts.IsShown)
                 return "domain.not-shown";
+            if (!facts.HasSeat)
+                return "claim.no-seat";
             if (what == ClaimEvent.AskAgain && facts.Now < _last.AddDays(_state == "Asked" ? 1 : 14))
                 return "claim.asked-lately";
             return silence == Silence.Take && notice < 14 ? "claim.notice-too-short" : "Asked";

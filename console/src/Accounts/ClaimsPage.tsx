@@ -1,7 +1,7 @@
 import { Alert, Button, Checkbox, Group, NumberInput, Select, Stack, Text, Textarea } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Claim, type ClaimResult, take } from "../api";
+import { api, type Claim, type ClaimResult, Refused, take } from "../api";
 import { CsvLink } from "../ui/CsvLink";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
@@ -21,6 +21,19 @@ const verbs: Record<string, string> = {
   release: "Take back the address, or give custody up",
 };
 
+/** What can be done with an account that is held. */
+const heldVerbs: Record<string, string> = {
+  pause: "Pause the account",
+  resume: "Let it be used again",
+  close: "Close the account for good",
+};
+
+/** What can be done with an account: the steps of its claim, and those with an account that is held. */
+function stepsOf(claim: Claim) {
+  if (claim.state !== "taken") return claim.can;
+  return [...claim.can, ...(claim.paused ? ["resume"] : ["pause"]), "close"];
+}
+
 /** The accounts at the proved domains: who holds them, and the steps by which they come into custody. */
 export function ClaimsPage() {
   const { workspace } = useWorkspace();
@@ -28,6 +41,7 @@ export function ClaimsPage() {
   const [chosen, setChosen] = useState<string[]>([]);
   const [action, setAction] = useState("ask");
   const [noticeDays, setNoticeDays] = useState(14);
+  const [atOnce, setAtOnce] = useState(false);
   const [reason, setReason] = useState("");
   const [making, setMaking] = useState(false);
   const queries = useQueryClient();
@@ -38,20 +52,28 @@ export function ClaimsPage() {
         api.GET(path, { params: { path: { workspace }, query: { state: state || undefined, limit: 200 } } }),
       ),
   });
-  const call = (dryRun: boolean) =>
-    take(
+  const params = (dryRun: boolean) => ({ path: { workspace }, query: { dryRun: dryRun ? "true" : "false" } });
+  const call = async (dryRun: boolean): Promise<Pick<ClaimResult, Shown>[]> => {
+    if (action in heldVerbs) {
+      const results = [];
+      for (const address of chosen) results.push(await stepHeld(address, action, params(dryRun)));
+      return results;
+    }
+    const answer = await take(
       api.POST(`${path}/steps`, {
-        params: { path: { workspace }, query: { dryRun: dryRun ? "true" : "false" } },
+        params: params(dryRun),
         body: {
           action,
-          atOnce: false,
+          atOnce: action === "ask" && atOnce,
           addresses: chosen,
           ...(action.startsWith("ask") ? { noticeDays, reason } : {}),
         },
       }),
     );
+    return answer.results;
+  };
   const plan = useQuery({
-    queryKey: [workspace, "claims", "plan", action, noticeDays, reason, chosen],
+    queryKey: [workspace, "claims", "plan", action, noticeDays, atOnce, reason, chosen],
     queryFn: () => call(true),
     enabled: chosen.length > 0,
   });
@@ -63,14 +85,15 @@ export function ClaimsPage() {
     },
   });
   const items = claims.data?.items;
-  const possible = Object.keys(verbs).filter((verb) =>
-    (items ?? []).some((claim) => chosen.includes(claim.address) && claim.can.includes(verb)),
+  const allVerbs = { ...verbs, ...heldVerbs };
+  const possible = Object.keys(allVerbs).filter((verb) =>
+    (items ?? []).some((claim) => chosen.includes(claim.address) && stepsOf(claim).includes(verb)),
   );
   const choose = (address: string, on: boolean) => {
     const next = on ? [...chosen, address] : chosen.filter((one) => one !== address);
     setChosen(next);
-    const first = (items ?? []).find((claim) => next.includes(claim.address))?.can[0];
-    if (first) setAction(first);
+    const first = (items ?? []).find((claim) => next.includes(claim.address));
+    if (first && stepsOf(first).length > 0) setAction(stepsOf(first)[0] ?? "ask");
   };
   return (
     <Page
@@ -99,7 +122,7 @@ export function ClaimsPage() {
         w={220}
       />
       <Refusal of={claims.error} />
-      {step.data && <Results results={step.data.results} />}
+      {step.data && <Results results={step.data} />}
       {chosen.length > 0 && (
         <section className="sheet" aria-label="A step with those chosen">
           <Stack gap="sm">
@@ -108,14 +131,14 @@ export function ClaimsPage() {
                 label={`With ${chosen.length === 1 ? chosen[0] : `${chosen.length} accounts`}`}
                 data={(possible.length > 0 ? possible : ["ask"]).map((verb) => ({
                   value: verb,
-                  label: verbs[verb] ?? verb,
+                  label: allVerbs[verb as keyof typeof allVerbs] ?? verb,
                 }))}
                 value={action}
                 onChange={(value) => setAction(value ?? "ask")}
                 allowDeselect={false}
                 maw={320}
               />
-              {action.startsWith("ask") && (
+              {action.startsWith("ask") && !(action === "ask" && atOnce) && (
                 <NumberInput
                   label="Days to answer"
                   min={1}
@@ -126,6 +149,14 @@ export function ClaimsPage() {
                 />
               )}
             </Group>
+            {action === "ask" && (
+              <Checkbox
+                label="They sit beside me: a quarter of an hour to answer"
+                description="What is in no other workspace and was unused for a year is taken without asking."
+                checked={atOnce}
+                onChange={(event) => setAtOnce(event.currentTarget.checked)}
+              />
+            )}
             {action.startsWith("ask") && (
               <Textarea
                 label="Why, as the holder reads it"
@@ -137,14 +168,14 @@ export function ClaimsPage() {
               />
             )}
             <Refusal of={plan.error ?? step.error} />
-            {plan.data && <Results results={plan.data.results} isPlan />}
+            {plan.data && <Results results={plan.data} isPlan />}
             <Group>
               <Button
                 onClick={() => step.mutate()}
                 loading={step.isPending}
-                disabled={!plan.data?.results.some((one) => one.done)}
+                disabled={!plan.data?.some((one) => one.done)}
               >
-                {verbs[action]}
+                {allVerbs[action as keyof typeof allVerbs]}
               </Button>
               <Button variant="default" onClick={() => setChosen([])}>
                 Leave it
@@ -170,7 +201,7 @@ export function ClaimsPage() {
               <Checkbox
                 aria-label={`Choose ${claim.address}`}
                 checked={chosen.includes(claim.address)}
-                disabled={claim.can.length === 0}
+                disabled={stepsOf(claim).length === 0}
                 onChange={(event) => choose(claim.address, event.currentTarget.checked)}
               />
             ),
@@ -184,7 +215,16 @@ export function ClaimsPage() {
               </>
             ),
           },
-          { head: "How it stands", cell: (claim) => <StateWord state={claim.state} /> },
+          {
+            head: "How it stands",
+            cell: (claim) => (
+              <>
+                <StateWord state={claim.state} />
+                {claim.paused && <div className="soft">paused</div>}
+                {claim.atOnce && <div className="soft">in the same sitting</div>}
+              </>
+            ),
+          },
           {
             head: "Until",
             isOneLine: true,
@@ -198,7 +238,33 @@ export function ClaimsPage() {
   );
 }
 
-function Results({ results, isPlan }: { results: ClaimResult[]; isPlan?: boolean }) {
+type Shown = "address" | "done" | "sentence" | "follows";
+
+/** Takes a step with an account that is held, or tries it; a refusal is said like any other result. */
+async function stepHeld(
+  address: string,
+  step: string,
+  params: { path: { workspace: string }; query: { dryRun: string } },
+): Promise<Pick<ClaimResult, Shown>> {
+  try {
+    const account = await take(
+      api.POST("/api/v1/workspaces/{workspace}/accounts/steps", { params, body: { address, step } }),
+    );
+    const closed = account.signInsClosed === 1 ? "1 sign-in" : `${account.signInsClosed} sign-ins`;
+    return {
+      address,
+      done: true,
+      sentence: `${account.name}'s account is ${account.standing}; ${closed} closed.`,
+      follows: ["What its holder is in other workspaces is left as it is.", "Its holder is told by mail."],
+    };
+  } catch (fault) {
+    if (!(fault instanceof Refused)) throw fault;
+    const { title, detail } = fault.problem;
+    return { address, done: false, sentence: `${title} ${detail ?? ""}`, follows: [] };
+  }
+}
+
+function Results({ results, isPlan }: { results: Pick<ClaimResult, Shown>[]; isPlan?: boolean }) {
   const refused = results.filter((one) => !one.done);
   const done = results.filter((one) => one.done);
   return (
@@ -208,6 +274,13 @@ function Results({ results, isPlan }: { results: ClaimResult[]; isPlan?: boolean
           {done.map((one) => (
             <div key={one.address}>
               {one.address}: {one.sentence}
+              {isPlan && one.follows && (
+                <ul className="follows">
+                  {one.follows.map((sentence) => (
+                    <li key={sentence}>{sentence}</li>
+                  ))}
+                </ul>
+              )}
             </div>
           ))}
         </Alert>

@@ -43,9 +43,9 @@ export function ApplicationsPage() {
       {secret?.secret && <Secret of={secret} onSeen={() => setSecret(undefined)} />}
       {applications.data?.items.length === 0 && (
         <p className="sheet">
-          No application is registered. Register one that people sign in to from here (OpenID Connect): whoever
-          has access to the resource it is gets in, and nobody else. Or one that acts by itself, with some of
-          somebody's duties.
+          No application is registered. Register one that people sign in to from here (OpenID Connect):
+          whoever has access to the resource it is gets in, and nobody else. Or one that acts by itself, with
+          some of somebody's duties.
         </p>
       )}
       {applications.data?.items.map((application) => (

@@ -33,6 +33,10 @@ export function RulesPage() {
     queryKey: [workspace, "rules"],
     queryFn: () => take(api.GET(path, inWorkspace(workspace))),
   });
+  const pools = useQuery({
+    queryKey: [workspace, "seats"],
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/seats", inWorkspace(workspace))),
+  });
   useEffect(() => {
     if (found.data) setRules(found.data);
   }, [found.data]);
@@ -160,6 +164,16 @@ export function RulesPage() {
               value={rules.claimSilence ?? "let-be"}
               onChange={(claimSilence) => set({ claimSilence })}
               maw={320}
+            />
+            <Select
+              label="Each account that the workspace holds takes a seat of"
+              description="A claim then needs a free seat; the seat is free again when custody ends."
+              placeholder="no pool"
+              data={(pools.data?.items ?? []).map((pool) => pool.name)}
+              clearable
+              value={rules.heldSeats ?? null}
+              onChange={(heldSeats) => set({ heldSeats })}
+              maw={420}
             />
             <TextInput
               label="How names of outsiders are written"

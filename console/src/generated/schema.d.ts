@@ -976,6 +976,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/accounts/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pauses, resumes or closes a held account */
+        post: operations["stepAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/people/{person}/reset": {
         parameters: {
             query?: never;
@@ -3088,6 +3105,8 @@ export interface components {
             /** @description What it comes to, or why it does not. */
             sentence: string;
             claim: null | components["schemas"]["ClaimView"];
+            /** @description What follows from it, one sentence each. */
+            follows?: string[];
         };
         /** @description What a step with several claims came to, in the order in which they were given. */
         ClaimStepAnswer: {
@@ -3106,7 +3125,7 @@ export interface components {
              */
             noticeDays?: null | number;
             /**
-             * @description Whether to take what nobody would miss without asking: in no other workspace, unused for a year. For ask.
+             * @description Whether to give no notice: what nobody would miss is taken (in no other workspace, unused for a year), everybody else answers within a quarter of an hour, beside whoever asks. For ask.
              * @default false
              */
             atOnce: boolean;
@@ -3169,6 +3188,10 @@ export interface components {
              * @description The version; 0 where nobody has asked.
              */
             version: number;
+            /** @description Whether its holder is asked in the same sitting, and answers within a quarter of an hour. */
+            atOnce?: boolean;
+            /** @description Whether the workspace holds the account and has paused it. */
+            paused?: boolean;
         };
         /** @description How many sign-ins were closed. */
         ClosedSignIns: {
@@ -3829,6 +3852,29 @@ export interface components {
             expiresAt: string;
             /** @description The sheet to print and hand over, an HTML document, shown this once; null where the link was mailed. */
             sheet: null | string;
+        };
+        /** @description What a step with a held account came to. */
+        HeldStepAnswer: {
+            /** @description The account's address. */
+            address: string;
+            /** @description Its name. */
+            name: string;
+            /** @description open, paused or closed. */
+            standing: string;
+            /**
+             * Format: int32
+             * @description How many sign-ins were closed.
+             */
+            signInsClosed: number;
+        };
+        /** @description A step with a held account. */
+        HeldStepRequest: {
+            /** @description pause, resume or close. */
+            step: string;
+            /** @description The account's main address. */
+            address: string;
+            /** @description Why, for the record; null for no reason. */
+            reason?: null | string;
         };
         /** Format: binary */
         IFormFile: string;
@@ -5553,6 +5599,8 @@ export interface components {
             strongSignInFrom?: null | string;
             /** @description What follows when the holder of a claimed account does not answer: let-be, take or release. Absent in a request: let-be. */
             claimSilence?: null | string;
+            /** @description The name of the seat pool of which each member takes a seat whose account the workspace holds; null or absent where none is counted for that. */
+            heldSeats?: null | string;
             /**
              * @description How names of outsiders are written: a text with {name} once, and {organisation} or {kind} where they are wanted. It is
              *     offered, and never forced. Empty for no standard.
@@ -8107,6 +8155,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccountCorrected"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stepAccount: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldStepRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldStepAnswer"];
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */

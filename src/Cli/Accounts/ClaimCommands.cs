@@ -32,7 +32,8 @@ public static class ClaimCommands
     };
     private static readonly Option<bool> AtOnce = new("--at-once")
     {
-        Description = "Take at once what nobody would miss: in no other workspace, unused for a year",
+        Description =
+            "Without notice: take what nobody would miss, ask everybody else here and now (a quarter of an hour to answer)",
     };
     private static readonly Option<string?> Reason = new("--reason")
     {
@@ -129,6 +130,9 @@ public static class ClaimCommands
                 Console.WriteLine(
                     $"  {(one.Done ? "✓" : "✗")} {one.Address, -40} {one.Sentence}{(one.Code is { } code ? $" [{code}]" : "")}"
                 );
+            if (!session.Json && isDry)
+                foreach (var sentence in one.Follows)
+                    Console.WriteLine($"      {sentence}");
         }
         var done = results.Count(one => one.Done);
         var count = done == 1 ? "1 claim" : $"{done} claims";
@@ -211,13 +215,19 @@ public static class ClaimCommands
         Say("there since", Texts.Instant(claim.Since));
         Say("last used", Texts.Instant(claim.LastUsedAt));
         Say("other workspaces", claim.Workspaces.ToString());
+        if (claim.Paused)
+            Say("paused", "nobody signs in with it");
         if (claim.AskedAt is { } asked)
             Say(
                 "asked",
                 $"{Texts.Instant(asked)} by {claim.AskedBy}, {(claim.Mails == 1 ? "1 mail" : $"{claim.Mails} mails")}"
             );
         if (claim.Deadline is { } deadline)
-            Say("until", $"{Texts.Instant(deadline)}; silence: {claim.Silence}");
+            Say(
+                "until",
+                Texts.Instant(deadline)
+                    + (claim.AtOnce ? ", in the same sitting" : $"; silence: {claim.Silence}")
+            );
         if (claim.Reason.Length > 0)
             Say("reason", claim.Reason);
         Session.Say(

@@ -5,7 +5,7 @@ using ComeAboard.Client.Accounts;
 
 namespace ComeAboard.Cli.Accounts;
 
-/// <summary><c>aboard accounts add</c> and <c>aboard people reset</c>: accounts in the workspace's custody.</summary>
+/// <summary><c>aboard accounts</c> and <c>aboard people reset</c>: accounts in the workspace's custody.</summary>
 public static class HeldCommands
 {
     private static readonly Argument<string> Address = new("ADDRESS") { Description = "The address" };
@@ -41,6 +41,11 @@ public static class HeldCommands
         Description = "Why, as its holder is told",
     };
 
+    private static readonly Option<string?> StepReason = new("--reason")
+    {
+        Description = "Why, for the record",
+    };
+
     public static Command Make() =>
         new("accounts", "Accounts in the workspace's custody, at its proved domains")
         {
@@ -58,7 +63,35 @@ public static class HeldCommands
                 [Address, NewName, NewAddress, Reason, CommonOptions.DryRun],
                 (client, request, isDry, cancellation) => client.ProposeAsync(request, isDry, cancellation)
             ),
+            Step("pause", "Close the sign-ins of a held account, and let nobody sign in with it"),
+            Step("resume", "Let a paused account be signed in to again"),
+            Step("close", "Close a held account for good whose holder is nowhere any more"),
         };
+
+    private static Command Step(string verb, string description) =>
+        Commands.Do(
+            verb,
+            description,
+            [Address, StepReason, CommonOptions.DryRun],
+            (session, parsed, cancellation) =>
+                session.Client.StepAccountAsync(
+                    new HeldStepRequest(verb, parsed.GetValue(Address)!, parsed.GetValue(StepReason)),
+                    parsed.GetValue(CommonOptions.DryRun),
+                    cancellation
+                ),
+            WireJson.Default.HeldStepAnswer,
+            (account, parsed) =>
+            {
+                Console.WriteLine($"{account.Name} <{account.Address}>: {account.Standing}");
+                Commands.Said(
+                    parsed,
+                    $"Sign-ins closed: {account.SignInsClosed}. A mail tells its holder.",
+                    verb == "pause"
+                        ? $"aboard accounts resume {account.Address}"
+                        : "aboard claims list --state taken"
+                );
+            }
+        );
 
     private static Command Correct(
         string verb,

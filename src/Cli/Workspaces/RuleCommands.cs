@@ -91,6 +91,11 @@ public static class RuleCommands
         Description = "What follows when nobody answers a claim: let-be, take or release",
     };
 
+    private static readonly Option<string?> HeldSeats = new("--held-seats")
+    {
+        Description = "The seat pool of which each member takes a seat whose account is held here, or none",
+    };
+
     private static readonly Option<string?> OutsiderNames = new("--outsider-names")
     {
         Description =
@@ -133,6 +138,7 @@ public static class RuleCommands
                 ReminderDay,
                 StrongSignInFrom,
                 ClaimSilence,
+                HeldSeats,
                 OutsiderNames,
                 CommonOptions.DryRun,
             ]
@@ -195,6 +201,7 @@ public static class RuleCommands
         ReminderDay,
         StrongSignInFrom,
         ClaimSilence,
+        HeldSeats,
         OutsiderNames,
     ];
 
@@ -255,6 +262,12 @@ public static class RuleCommands
                 Words(parsed, ReminderDay)?.Select(day => Number(day, ReminderDay.Name)).ToList()
                 ?? rules.ReminderDays,
             ClaimSilence = parsed.GetValue(ClaimSilence) ?? rules.ClaimSilence,
+            HeldSeats = parsed.GetValue(HeldSeats) switch
+            {
+                null => rules.HeldSeats,
+                None => null,
+                var pool => pool,
+            },
             OutsiderNames = parsed.GetValue(OutsiderNames) switch
             {
                 null => rules.OutsiderNames,
@@ -320,6 +333,7 @@ public static class RuleCommands
         );
         Say("names of outsiders", rules.OutsiderNames is { Length: > 0 } names ? names : "as they come");
         Say("silence to a claim", rules.ClaimSilence ?? "let-be");
+        Say("seats of held accounts", rules.HeldSeats is { } pool ? $"of {pool}" : "not counted");
         Say(
             "reminders",
             rules.ReminderDays.Count == 0 ? None : $"after {Joined(rules.ReminderDays, "")} days"

@@ -20,6 +20,24 @@ public sealed partial class AboardClient
             cancellation
         );
 
+    /// <summary>
+    /// Pauses, resumes or closes a held account; refused with <c>account.not-held</c> for any other, and closing with
+    /// <c>account.elsewhere</c> or <c>account.here</c> while its holder is anywhere with it.
+    /// </summary>
+    public Task<HeldStepAnswer> StepAccountAsync(
+        HeldStepRequest request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync(
+            HttpMethod.Post,
+            $"{_workspace}/accounts/steps{Dry(dryRun)}",
+            request,
+            WireJson.Default.HeldStepRequest,
+            WireJson.Default.HeldStepAnswer,
+            cancellation
+        );
+
     /// <summary>Removes ways in of a held account; refused with <c>account.not-held</c> for any other.</summary>
     public Task<ResetAnswer> ResetAsync(
         string person,

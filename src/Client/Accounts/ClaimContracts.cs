@@ -32,13 +32,20 @@ public sealed record ClaimView(
     DateTimeOffset? DecidedAt,
     IReadOnlyList<string> Can,
     int Version
-);
+)
+{
+    /// <summary>Whether its holder is asked in the same sitting, and answers within a quarter of an hour.</summary>
+    public bool AtOnce { get; init; }
+
+    /// <summary>Whether the workspace holds the account and has paused it.</summary>
+    public bool Paused { get; init; }
+}
 
 /// <summary>A step with claims.</summary>
 /// <param name="Action">ask, ask-again, cancel, take or release.</param>
 /// <param name="Addresses">Of which accounts: at most 500 addresses.</param>
 /// <param name="NoticeDays">How many days there are to answer, 1 to 90; 14 when absent. For ask and ask-again.</param>
-/// <param name="AtOnce">Whether to take what nobody would miss without asking: in no other workspace, unused for a year. For ask.</param>
+/// <param name="AtOnce">Whether to give no notice: what nobody would miss is taken (in no other workspace, unused for a year), everybody else answers within a quarter of an hour, beside whoever asks. For ask.</param>
 /// <param name="Reason">What the holder is told why, at most 500 characters. For ask and ask-again.</param>
 public sealed record ClaimStepRequest(
     string Action,
@@ -62,7 +69,11 @@ public sealed record ClaimResult(
     string? Code,
     string Sentence,
     ClaimView? Claim
-);
+)
+{
+    /// <summary>What follows from it, one sentence each.</summary>
+    public IReadOnlyList<string> Follows { get; init; } = [];
+}
 
 /// <summary>What a step with several claims came to, in the order in which they were given.</summary>
 /// <param name="Results">One for each.</param>

@@ -20,6 +20,19 @@ public sealed record HeldAccountView(
     string? Sheet
 );
 
+/// <summary>A step with a held account.</summary>
+/// <param name="Step">pause, resume or close.</param>
+/// <param name="Address">The account's main address.</param>
+/// <param name="Reason">Why, for the record; null for no reason.</param>
+public sealed record HeldStepRequest(string Step, string Address, string? Reason = null);
+
+/// <summary>What a step with a held account came to.</summary>
+/// <param name="Address">The account's address.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Standing">open, paused or closed.</param>
+/// <param name="SignInsClosed">How many sign-ins were closed.</param>
+public sealed record HeldStepAnswer(string Address, string Name, string Standing, int SignInsClosed);
+
 /// <summary>Which ways in of a held account are removed.</summary>
 /// <param name="Ways">second-step, passkeys, outside: one or more.</param>
 public sealed record ResetRequest(IReadOnlyList<string> Ways);

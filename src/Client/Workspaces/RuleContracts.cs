@@ -35,6 +35,9 @@ public sealed record RulesView(
     /// <summary>What follows when the holder of a claimed account does not answer: let-be, take or release. Absent in a request: let-be.</summary>
     public string? ClaimSilence { get; init; }
 
+    /// <summary>The name of the seat pool of which each member takes a seat whose account the workspace holds; null or absent where none is counted for that.</summary>
+    public string? HeldSeats { get; init; }
+
     /// <summary>
     /// How names of outsiders are written: a text with {name} once, and {organisation} or {kind} where they are wanted. It is
     /// offered, and never forced. Empty for no standard.

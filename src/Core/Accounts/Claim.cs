@@ -9,7 +9,7 @@ public enum ClaimState
     /// <summary>Its holder is asked.</summary>
     Asked,
 
-    /// <summary>Its holder agreed; it is taken once the domain is shown again.</summary>
+    /// <summary>Its holder agreed; it is taken once the domain is shown again, or a seat is free.</summary>
     Agreed,
 
     /// <summary>Its holder declined.</summary>
@@ -84,6 +84,12 @@ public sealed record ClaimFacts(
     DateTimeOffset LastUsedAt
 )
 {
+    /// <summary>
+    /// Whether there is a seat for it: one is free or its holder has one already, or the workspace counts none for the
+    /// accounts it holds.
+    /// </summary>
+    public bool HasSeat { get; init; } = true;
+
     /// <summary>How long an account has to have been unused to be taken without asking.</summary>
     public static readonly TimeSpan Unused = TimeSpan.FromDays(365);
 
@@ -142,6 +148,9 @@ public sealed record Claim(
     /// <summary>The shortest notice after which silence may mean that the account is taken, in days, inclusive.</summary>
     public const int LeastNoticeToTake = 14;
 
+    /// <summary>How long the holder has to answer who is asked in the same sitting.</summary>
+    public static readonly TimeSpan Sitting = TimeSpan.FromMinutes(15);
+
     /// <summary>How many mails at least must have gone before silence means that the account is taken.</summary>
     public const int LeastMailsToTake = 3;
 
@@ -184,11 +193,14 @@ public sealed record Claim(
     public int NoticeDays =>
         AskedAt is { } asked && Deadline is { } end ? (int)Math.Round((end - asked).TotalDays) : 0;
 
+    /// <summary>Whether the holder is asked in the same sitting, and not given notice.</summary>
+    public bool IsSitting => Deadline - AskedAt <= Sitting;
+
     /// <summary>When the next mail goes to the holder: half-way, three days and one day before the deadline; null for none.</summary>
     /// <param name="now">After which instant.</param>
     public DateTimeOffset? NextMailAt(DateTimeOffset now)
     {
-        if (State != ClaimState.Asked || AskedAt is not { } asked || Deadline is not { } end)
+        if (State != ClaimState.Asked || IsSitting || AskedAt is not { } asked || Deadline is not { } end)
             return null;
         var half = asked + ((end - asked) / 2);
         DateTimeOffset[] times = [half, end - TimeSpan.FromDays(3), end - TimeSpan.FromDays(1)];
@@ -244,6 +256,29 @@ public sealed record Claim(
         };
     }
 
+    /// <summary>
+    /// The workspace asks a holder who sits beside whoever asks: they answer within <see cref="Sitting"/>, with a fresh proof, or
+    /// the question is withdrawn by itself. Refuses as <see cref="Ask"/> does.
+    /// </summary>
+    /// <param name="facts">What is known.</param>
+    public Outcome<ClaimStep> AskHere(ClaimFacts facts) =>
+        Forbids(ClaimEvent.Ask, facts) is { } no
+            ? no
+            : new ClaimStep(
+                this with
+                {
+                    State = ClaimState.Asked,
+                    AskedAt = facts.Now,
+                    Deadline = facts.Now + Sitting,
+                    Silence = Silence.LetBe,
+                    Mails = 1,
+                    DecidedAt = facts.Now,
+                }
+            )
+            {
+                Asks = true,
+            };
+
     /// <summary>Any other event; refuses with <c>claim.step</c> what the state does not allow, and with the code of what stands in the way.</summary>
     /// <param name="what">What happens.</param>
     /// <param name="facts">What is known.</param>
@@ -252,12 +287,14 @@ public sealed record Claim(
         if (Forbids(what, facts) is { } no)
             return no;
         var to = Table[(State, what)];
-        if (what is ClaimEvent.Come or ClaimEvent.ComeAndKeep && facts.IsShown)
+        if (what is ClaimEvent.Come or ClaimEvent.ComeAndKeep && facts is { IsShown: true, HasSeat: true })
             to = ClaimState.Taken;
-        if (what == ClaimEvent.TimeIsUp && facts.IsShown)
+        if (what == ClaimEvent.TimeIsUp && IsSitting)
+            to = ClaimState.Dropped;
+        else if (what == ClaimEvent.TimeIsUp && facts.IsShown)
             to = Silence switch
             {
-                Silence.Take when MayTakeSilent => ClaimState.Taken,
+                Silence.Take when MayTakeSilent && facts.HasSeat => ClaimState.Taken,
                 Silence.Release => ClaimState.Released,
                 _ => to,
             };
@@ -271,6 +308,15 @@ public sealed record Claim(
     }
 
     private bool MayTakeSilent => NoticeDays >= LeastNoticeToTake && Mails >= LeastMailsToTake;
+
+    /// <summary>For an account that would need a seat where none is free.</summary>
+    public static Refusal NoSeat { get; } =
+        new(
+            "claim.no-seat",
+            "Accounts that the workspace holds take a seat here, and none is free.",
+            "Take a seat from somebody or enlarge the pool: aboard seats list",
+            RefusalSort.Conflict
+        );
 
     private Refusal? Forbids(ClaimEvent what, ClaimFacts facts)
     {
@@ -299,6 +345,8 @@ public sealed record Claim(
                 "Put its record back into DNS, and look: aboard domains check DOMAIN",
                 RefusalSort.Conflict
             );
+        if (what is ClaimEvent.Ask or ClaimEvent.AskAgain or ClaimEvent.Take && !facts.HasSeat)
+            return NoSeat;
         if (what == ClaimEvent.AskAgain && DecidedAt is { } last)
         {
             var rest = State == ClaimState.Asked ? Pause : Rest;
@@ -318,7 +366,7 @@ public sealed record Claim(
                 facts.OtherWorkspaces > 0
                     ? "The account is in other workspaces, too: its holder has to be asked."
                     : "The account was used within the last year: its holder has to be asked.",
-                "Ask them: aboard claims ask ADDRESS",
+                "Ask them, with notice or while they sit beside you: aboard claims ask ADDRESS [--at-once]",
                 RefusalSort.Conflict
             );
         if (what == ClaimEvent.Take && State == ClaimState.Unanswered && !MayTakeSilent)

@@ -57,6 +57,9 @@ public sealed record HouseRules
     /// <summary>What follows when the holder of a claimed account does not answer.</summary>
     public Silence ClaimSilence { get; init; } = Silence.LetBe;
 
+    /// <summary>The seat pool of which each member takes a seat whose account the workspace holds; null where none is counted for that.</summary>
+    public Guid? HeldSeats { get; init; }
+
     /// <summary>How names of outsiders are written, offered and never forced.</summary>
     public NamingStandard OutsiderNames { get; init; } = new("");
 
@@ -118,6 +121,13 @@ public sealed record HouseRules
             return refusal;
         if (!NamingStandard.Read(wish.OutsiderNames).Try(out var standard, out refusal))
             return refusal;
+        Guid? heldSeats = null;
+        if (!string.IsNullOrWhiteSpace(wish.HeldSeats))
+        {
+            if (!world.FindPool(wish.HeldSeats).Try(out var pool, out refusal))
+                return refusal with { Field = "heldSeats" };
+            heldSeats = pool;
+        }
         return new HouseRules
         {
             LongestAnswerDays = longest,
@@ -134,6 +144,7 @@ public sealed record HouseRules
             StrongSignInFrom = wish.StrongSignInFrom,
             ClaimSilence = silence,
             OutsiderNames = standard,
+            HeldSeats = heldSeats,
         };
     }
 
@@ -327,5 +338,6 @@ public sealed record HouseRulesWish(
     IReadOnlyDictionary<string, int>? UsualStayDays = null,
     DateOnly? StrongSignInFrom = null,
     string? ClaimSilence = null,
-    string? OutsiderNames = null
+    string? OutsiderNames = null,
+    string? HeldSeats = null
 );

@@ -74,12 +74,23 @@ public static class Seating
     }
 
     /// <summary>Gives a member a seat.</summary>
-    public static Refusal? Give(WorkspaceWrite write, SeatPoolRow pool, Guid member, string name)
+    /// <param name="write">The change.</param>
+    /// <param name="pool">Of which pool.</param>
+    /// <param name="member">Whom.</param>
+    /// <param name="name">Their name.</param>
+    /// <param name="forCustody">Whether they hold it as long as the workspace holds their account.</param>
+    public static Refusal? Give(
+        WorkspaceWrite write,
+        SeatPoolRow pool,
+        Guid member,
+        string name,
+        bool forCustody = false
+    )
     {
         if (!pool.AccountOn(write.Today).Give().Try(out var account, out var refusal))
             return refusal;
         Put(pool, account);
-        AddSeat(write, pool.Id, member);
+        AddSeat(write, pool.Id, member, forCustody);
         write.Record("seat.given", member, ("pool", pool.Name), ("name", name));
         return null;
     }
@@ -128,7 +139,7 @@ public static class Seating
         return null;
     }
 
-    private static void AddSeat(WorkspaceWrite write, Guid pool, Guid member) =>
+    private static void AddSeat(WorkspaceWrite write, Guid pool, Guid member, bool forCustody = false) =>
         write.Rows.Seats.Add(
             new SeatRow
             {
@@ -136,6 +147,7 @@ public static class Seating
                 PoolId = pool,
                 MemberId = member,
                 Since = write.Now,
+                ForCustody = forCustody,
             }
         );
 

@@ -67,6 +67,10 @@ public sealed class ClaimDeeds(Outbox outbox, ServiceSettings settings)
             deed.Workspace,
             async write =>
             {
+                if (step.GivesUp)
+                    await HeldSeats.TakeBackAsync(write, id);
+                if (step.Takes && await HeldSeats.GiveAsync(write, id) is { } full)
+                    return full;
                 var row = await KeepAsync(write, deed, account);
                 var link = step.Asks ? NewLink(row) : null;
                 write.Record(
@@ -286,6 +290,14 @@ public sealed class ClaimDeeds(Outbox outbox, ServiceSettings settings)
             if (!moved.Succeeded)
                 return moved;
         }
+        rows.AccountSplits.Add(
+            new AccountSplitRow
+            {
+                FromId = account.Id,
+                ToId = own.Id,
+                At = held.Now,
+            }
+        );
         held.Note(account.Id, "account.split", ("address", keep.ToString()));
         held.Note(own.Id, "account.split-from", ("address", account.Address));
         return true;

@@ -85,6 +85,16 @@ public static class ClaimEndpoints
             .Produces<AccountCorrected>();
         workspace
             .MapPost(
+                "/accounts/steps",
+                async (Visitor visitor, HeldStepRequest request, HeldSteps all) =>
+                    (await all.TakeAsync(visitor, request)).ToResult()
+            )
+            .ForMembers(Duties.Claims)
+            .WithName("stepAccount")
+            .OrTried()
+            .Produces<HeldStepAnswer>();
+        workspace
+            .MapPost(
                 "/people/{person}/reset",
                 async (Visitor visitor, string person, ResetRequest request, Resets all) =>
                     (await all.ResetAsync(visitor, person, request)).ToResult()

@@ -135,6 +135,7 @@ public static class ClaimKnowledge
             .Sessions.Where(s => ids.Contains(s.AccountId))
             .Select(s => new { s.AccountId, At = (DateTimeOffset?)s.SeenAt })
             .ToListAsync();
+        var unseated = await HeldSeats.WithoutAsync(rows, workspace, ids, now);
         var used = places
             .Select(place => (place.AccountId, place.At))
             .Concat(ways.Select(way => (way.AccountId, way.At)))
@@ -158,6 +159,9 @@ public static class ClaimKnowledge
                         others[one.Account].Count(),
                         used[one.Account].Append(account.CreatedAt).Max()
                     )
+                    {
+                        HasSeat = !unseated.Contains(one.Account),
+                    }
                 );
             }),
         ];
@@ -189,7 +193,11 @@ public static class ClaimKnowledge
             claim.DecidedAt,
             CanOf(claim, one.Facts),
             one.Row?.Version ?? 0
-        );
+        )
+        {
+            AtOnce = claim is { State: ClaimState.Asked, IsSitting: true },
+            Paused = one.Account.PausedAt is not null && one.Account.CustodyId == workspace,
+        };
     }
 
     private static IReadOnlyList<string> CanOf(Claim claim, ClaimFacts facts)

@@ -95,7 +95,7 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
     {
         ClaimEvent? what = request.Action?.Trim().ToLowerInvariant() switch
         {
-            "ask" => request.AtOnce ? ClaimEvent.Take : ClaimEvent.Ask,
+            "ask" => ClaimEvent.Ask,
             "ask-again" => ClaimEvent.AskAgain,
             "cancel" => ClaimEvent.Cancel,
             "take" => ClaimEvent.Take,
@@ -124,8 +124,18 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
         {
             var done = await StepAsync(visitor, address, step, request, why);
             results.Add(
-                done.Try(out var view, out var no)
-                    ? new ClaimResult(address, request.Action!, true, null, SentenceOf(view, step), view)
+                done.Try(out var taken, out var no)
+                    ? new ClaimResult(
+                        address,
+                        request.Action!,
+                        true,
+                        null,
+                        SentenceOf(taken.View, step),
+                        taken.View
+                    )
+                    {
+                        Follows = taken.Follows,
+                    }
                     : new ClaimResult(
                         address,
                         request.Action!,
@@ -139,7 +149,9 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
         return new ClaimStepAnswer(results);
     }
 
-    private async Task<Outcome<ClaimView>> StepAsync(
+    private sealed record Taken(ClaimView View, IReadOnlyList<string> Follows);
+
+    private async Task<Outcome<Taken>> StepAsync(
         Visitor visitor,
         string address,
         ClaimEvent what,
@@ -161,7 +173,7 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
                 return refusal;
             others = what == ClaimEvent.Release ? await OthersAsync(rows, found.Account.Id, workspace) : [];
         }
-        return await accounts.WriteAsync<ClaimView>(
+        return await accounts.WriteAsync<Taken>(
             [found.Account.Id],
             [workspace, .. others],
             visitor.Caller,
@@ -184,16 +196,29 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
                     return CommonRefusals.Stale;
                 var claim = one.Claim(workspace);
                 var silence = WorkspaceRules.Of(visitor.Workspace).ClaimSilence;
-                var judged = what is ClaimEvent.Ask or ClaimEvent.AskAgain
-                    ? claim.Ask(
-                        one.Facts,
-                        request.NoticeDays ?? Claim.UsualNoticeDays,
-                        silence,
-                        what == ClaimEvent.AskAgain
-                    )
-                    : claim.After(what, one.Facts);
+                // At once: taken where nobody would miss it, else its holder answers while they sit beside whoever asks.
+                var judged =
+                    what == ClaimEvent.Ask && request.AtOnce
+                        ? one.Facts.IsDormant
+                            ? claim.After(ClaimEvent.Take, one.Facts)
+                            : claim.AskHere(one.Facts)
+                        : what is ClaimEvent.Ask or ClaimEvent.AskAgain
+                            ? claim.Ask(
+                                one.Facts,
+                                request.NoticeDays ?? Claim.UsualNoticeDays,
+                                silence,
+                                what == ClaimEvent.AskAgain
+                            )
+                            : claim.After(what, one.Facts);
                 if (!judged.Try(out var step, out no))
                     return no;
+                var seat = await HeldSeats.SentenceAsync(
+                    held.Rows,
+                    visitor.Workspace,
+                    one.Account.Id,
+                    held.Now
+                );
+                var follows = ClaimOutlook.Of(claim, step, one.Facts, seat);
                 var asks = what is ClaimEvent.Ask or ClaimEvent.AskAgain;
                 var deed = new ClaimDeed(
                     workspace,
@@ -211,9 +236,12 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
                 var row = await held
                     .Rows.Claims.AsNoTracking()
                     .FirstAsync(c => c.AccountId == one.Account.Id);
-                return ClaimKnowledge.ViewOf(
-                    await ClaimKnowledge.OfAsync(held.Rows, workspace, one.Account.Id, row, held.Now),
-                    workspace
+                return new Taken(
+                    ClaimKnowledge.ViewOf(
+                        await ClaimKnowledge.OfAsync(held.Rows, workspace, one.Account.Id, row, held.Now),
+                        workspace
+                    ),
+                    follows
                 );
             }
         );
@@ -303,6 +331,8 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
     private static string SentenceOf(ClaimView view, ClaimEvent what) =>
         view.State switch
         {
+            "asked" when view.AtOnce =>
+                $"Its holder is asked here and now: until {view.Deadline:HH:mm} UTC they answer in their account, or by the mail.",
             "asked" => $"Its holder is asked, and has until {view.Deadline:yyyy-MM-dd HH:mm} UTC.",
             "taken" => "It is in the workspace's custody.",
             "released" => "The address is free; the account goes on under another.",

@@ -39,7 +39,7 @@ public sealed class Corrections(
     {
         if (!Read(request).Try(out var wish, out var refusal))
             return refusal;
-        if (!(await FindAsync(visitor, request.Address)).Try(out var account, out refusal))
+        if (!(await FindAsync(database, visitor, request.Address)).Try(out var account, out refusal))
             return refusal;
         return await accounts.WriteAsync<AccountCorrected>(
             [account],
@@ -190,7 +190,7 @@ public sealed class Corrections(
     }
 
     /// <summary>The account of somebody here, or one in custody; of others nothing is told.</summary>
-    private async Task<Outcome<Guid>> FindAsync(Visitor visitor, string? at)
+    internal static async Task<Outcome<Guid>> FindAsync(Database database, Visitor visitor, string? at)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
         if ((await People.HereAsync(rows, at ?? "")).Try(out var member, out var nobody))

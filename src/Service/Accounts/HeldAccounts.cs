@@ -85,7 +85,7 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
         );
     }
 
-    private Task<Outcome<HeldAccountView>> MakeAsync(
+    private async Task<Outcome<HeldAccountView>> MakeAsync(
         AccountWrite held,
         WorkspaceWrite write,
         EmailAddress address,
@@ -126,6 +126,9 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
             InvitedByName = write.Caller.Name,
         }.WithSearchText();
         write.Rows.Members.Add(member);
+        await write.Rows.SaveChangesAsync();
+        if (await HeldSeats.GiveAsync(write, account.Id) is { } full)
+            return full;
         var (secret, ends) = (ApiTokens.NewSecret(), write.Now + SetUpLifetime);
         // What is handed over on paper proves no mailbox.
         write.Rows.AccountLinks.Add(
@@ -153,23 +156,21 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
             ("set up by", onPaper ? "sheet" : "mail")
         );
         held.Note(account.Id, "account.held", ("workspace", write.Workspace.Name));
-        return Task.FromResult<Outcome<HeldAccountView>>(
-            new HeldAccountView(
-                address.ToString(),
-                name,
-                member.Id,
-                ends,
-                onPaper
-                    ? SetUpSheet.Write(
-                        Phrases.Of(account.Language),
-                        write.Workspace.Name,
-                        name,
-                        address.ToString(),
-                        link,
-                        Phrases.Of(account.Language).Instant(ends, write.Workspace.Zone)
-                    )
-                    : null
-            )
+        return new HeldAccountView(
+            address.ToString(),
+            name,
+            member.Id,
+            ends,
+            onPaper
+                ? SetUpSheet.Write(
+                    Phrases.Of(account.Language),
+                    write.Workspace.Name,
+                    name,
+                    address.ToString(),
+                    link,
+                    Phrases.Of(account.Language).Instant(ends, write.Workspace.Zone)
+                )
+                : null
         );
     }
 }

@@ -145,7 +145,7 @@ public sealed class MemberSteps(Editing editing, Database database, TimeProvider
         Func<WorkspaceWrite, MemberRow, MemberRow, Refusal?> act
     ) => (write, editor, member) => Task.FromResult(act(write, editor, member));
 
-    private static Refusal? Pause(WorkspaceWrite write, MemberRow member, string reason)
+    internal static Refusal? Pause(WorkspaceWrite write, MemberRow member, string reason)
     {
         if (member.PausedAt is not null)
             return new Refusal(
@@ -164,7 +164,7 @@ public sealed class MemberSteps(Editing editing, Database database, TimeProvider
         return null;
     }
 
-    private static Refusal? Resume(WorkspaceWrite write, MemberRow member)
+    internal static Refusal? Resume(WorkspaceWrite write, MemberRow member)
     {
         if (member.PausedAt is null)
             return new Refusal(

@@ -285,7 +285,7 @@ internal sealed class EnglishPhrases : Phrases
             ),
             ClaimState.Agreed => (
                 $"{holder} agreed",
-                $"They come as soon as {workspace} shows its domain again."
+                $"They come as soon as {workspace} shows its domain and has a seat free."
             ),
             ClaimState.Declined => (
                 $"{holder} declined",
@@ -331,7 +331,7 @@ internal sealed class EnglishPhrases : Phrases
                 $"Your answer to {workspace}",
                 [
                     Greeting(name),
-                    $"you agreed that {address} comes into the custody of {workspace}. It does as soon as {workspace} shows its domain again.",
+                    $"you agreed that {address} comes into the custody of {workspace}. It does as soon as {workspace} shows its domain and has a seat for it.",
                 ],
                 ["You need do nothing."]
             ),
@@ -621,9 +621,17 @@ internal sealed class EnglishPhrases : Phrases
             ClaimHeld = "This account is in the custody of {0}, since {1}.",
             ClaimDoneTaken = "Your account is in the custody of {0} now.",
             ClaimDoneAgreed =
-                "You agreed. The account comes into the custody of {0} as soon as its domain is shown again.",
+                "You agreed. The account comes into the custody of {0} as soon as its domain is shown and a seat is free.",
             ClaimDoneDeclined = "You declined. Nothing has changed.",
             ClaimOver = "This question is over.",
+            SplitTitle = "Two accounts, or one again",
+            SplitHow =
+                "This account was split off from the one at {0}. Until {1} you can bring the two together again: all that this account is goes back to that one, and this one is closed.",
+            SplitHeld =
+                "The account at {0} is in the custody of {1}, and stays so: {1} can reset its ways in, and pause it.",
+            SplitSendCode = "Mail a code to {0}",
+            SplitJoin = "Bring the two together",
+            SplitDone = "The two are one account again. Sign in with the address {0}.",
             SetUpAccount = "Set up the account",
             SheetTitle = "An account for {0}",
             SheetHow =

@@ -314,7 +314,7 @@ internal sealed class GermanPhrases : Phrases
             ),
             ClaimState.Agreed => (
                 $"{holder} hat zugestimmt",
-                $"Das Konto kommt, sobald {workspace} seine Domain wieder nachweist."
+                $"Das Konto kommt, sobald {workspace} seine Domain nachweist und einen Platz frei hat."
             ),
             ClaimState.Declined => (
                 $"{holder} hat abgelehnt",
@@ -360,7 +360,7 @@ internal sealed class GermanPhrases : Phrases
                 $"Ihre Antwort an {workspace}",
                 [
                     Greeting(name),
-                    $"Sie haben zugestimmt, dass {address} in die Obhut von {workspace} kommt. Das geschieht, sobald {workspace} seine Domain wieder nachweist.",
+                    $"Sie haben zugestimmt, dass {address} in die Obhut von {workspace} kommt. Das geschieht, sobald {workspace} seine Domain nachweist und Platz für das Konto hat.",
                 ],
                 ["Sie brauchen nichts zu tun."]
             ),
@@ -758,9 +758,17 @@ internal sealed class GermanPhrases : Phrases
             ClaimHeld = "Dieses Konto ist in der Obhut von {0}, seit {1}.",
             ClaimDoneTaken = "Ihr Konto ist jetzt in der Obhut von {0}.",
             ClaimDoneAgreed =
-                "Sie haben zugestimmt. Das Konto kommt in die Obhut von {0}, sobald dessen Domain wieder nachgewiesen ist.",
+                "Sie haben zugestimmt. Das Konto kommt in die Obhut von {0}, sobald dessen Domain nachgewiesen ist und ein Platz frei ist.",
             ClaimDoneDeclined = "Sie haben abgelehnt. Nichts hat sich geändert.",
             ClaimOver = "Diese Frage ist erledigt.",
+            SplitTitle = "Zwei Konten, oder wieder eines",
+            SplitHow =
+                "Dieses Konto wurde von dem mit der Adresse {0} abgetrennt. Bis {1} können Sie beide wieder zusammenführen: Alles, was dieses Konto ist, kommt zu jenem zurück, und dieses wird geschlossen.",
+            SplitHeld =
+                "Das Konto mit der Adresse {0} ist in der Obhut von {1} und bleibt es: {1} kann seine Zugangswege zurücksetzen und es anhalten.",
+            SplitSendCode = "Code an {0} senden",
+            SplitJoin = "Zusammenführen",
+            SplitDone = "Die beiden sind wieder ein Konto. Melden Sie sich mit der Adresse {0} an.",
             SetUpAccount = "Konto einrichten",
             SheetTitle = "Ein Konto für {0}",
             SheetHow =

@@ -62,6 +62,26 @@ public static class HistoryPhrases
             "{by} removed, for {workspace}: {ways}. All sign-ins were closed.",
             "{by} hat für {workspace} entfernt: {ways}. Alle Anmeldungen wurden beendet."
         ),
+        ["account.paused"] = (
+            "{by} paused it, for {workspace}. All sign-ins were closed.",
+            "{by} hat es für {workspace} angehalten. Alle Anmeldungen wurden beendet."
+        ),
+        ["account.resumed"] = (
+            "{by} let it be used again, for {workspace}.",
+            "{by} hat es für {workspace} wieder freigegeben."
+        ),
+        ["account.closed"] = (
+            "{by} closed it for good, for {workspace}.",
+            "{by} hat es für {workspace} endgültig geschlossen."
+        ),
+        ["account.joined-again"] = (
+            "Your account at {address} came back into this one, with all it was.",
+            "Ihr Konto mit der Adresse {address} kam mit allem zu diesem zurück."
+        ),
+        ["account.joined-into"] = (
+            "This account went back into the one at {address}, with all it was.",
+            "Dieses Konto ging mit allem in das Konto mit der Adresse {address} zurück."
+        ),
         ["account.address-changed"] = (
             "The main address was changed from {before} to {after}.",
             "Die Hauptadresse wurde von {before} auf {after} geändert."

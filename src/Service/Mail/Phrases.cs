@@ -279,6 +279,12 @@ public sealed record PageWords
     public required string ClaimDoneAgreed { get; init; }
     public required string ClaimDoneDeclined { get; init; }
     public required string ClaimOver { get; init; }
+    public required string SplitTitle { get; init; }
+    public required string SplitHow { get; init; }
+    public required string SplitHeld { get; init; }
+    public required string SplitSendCode { get; init; }
+    public required string SplitJoin { get; init; }
+    public required string SplitDone { get; init; }
     public required string SetUpAccount { get; init; }
     public required string SheetTitle { get; init; }
     public required string SheetHow { get; init; }

@@ -107,6 +107,7 @@ public static class AccountPages
         if (!(await passwords.ResetAsync(secret, form["password"], Via)).Try(out var shown, out var refusal))
             return Reset(http, secret, refusal, refusal.Field != "password");
         return SecondStepPages.Onward(
+            http,
             await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
             "/places"
         );

@@ -106,6 +106,7 @@ public static class LandingPages
         )
             return await LandingAsync(http, secret, answering, refusal);
         return SecondStepPages.Onward(
+            http,
             await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
             $"/i/{secret}"
         );

@@ -3,6 +3,7 @@ using ComeAboard.Client.SignIn;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Mail;
 using ComeAboard.Storage.Workspaces;
 
@@ -131,6 +132,12 @@ public sealed record AccountModel(
 {
     /// <summary>The address a code was just mailed to, which is asked for; null for none.</summary>
     public string? CodeFor { get; init; }
+
+    /// <summary>The split by which the account came to be, while it can be undone; null for none.</summary>
+    public FoundSplit? Split { get; init; }
+
+    /// <summary>Whether a code was just mailed for undoing it.</summary>
+    public bool HasSplitCode { get; init; }
 
     /// <summary>The providers that could become a way in, by id.</summary>
     public IReadOnlyDictionary<Guid, string> Outside { get; init; } = new Dictionary<Guid, string>();

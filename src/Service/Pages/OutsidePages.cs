@@ -203,6 +203,7 @@ public static class OutsidePages
             if (!(await outside.ComeAsync(provider, word, Via)).Try(out var shown, out var no))
                 return await PageEndpoints.SignInPageAsync(http, next, word.Address?.ToString() ?? "", no);
             return SecondStepPages.Onward(
+                http,
                 await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
                 PageEndpoints.IsLocal(next) ? next : await PageEndpoints.HomeAsync(http, shown.Account.Id)
             );

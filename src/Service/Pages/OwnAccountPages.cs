@@ -1,9 +1,12 @@
 using ComeAboard.Client.SignIn;
 using ComeAboard.Core;
+using ComeAboard.Core.Accounts;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Http;
+using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Storage.Accounts;
+using Microsoft.AspNetCore.Authentication;
 
 namespace ComeAboard.Service.Pages;
 
@@ -28,6 +31,8 @@ public static class OwnAccountPages
         pages.MapPost("/account/addresses/notices-main", SendNoticesToMainAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/proposals/accept", AcceptAsync).LimitedBy(Limits.SigningIn);
         pages.MapPost("/account/proposals/aside", SetAsideAsync).LimitedBy(Limits.SigningIn);
+        pages.MapPost("/account/split/code", SendSplitCodeAsync).LimitedBy(Limits.Codes);
+        pages.MapPost("/account/split/undo", UndoSplitAsync).LimitedBy(Limits.SigningIn);
         pages.MapGet("/confirm", (string? next, HttpContext http) => ShowConfirmAsync(http, next, null));
         pages.MapPost("/confirm", ConfirmAsync).LimitedBy(Limits.SigningIn);
     }
@@ -124,6 +129,50 @@ public static class OwnAccountPages
             async (account, _) => (await ProposalsOf(http).SetAsideAsync(account, IdOf(form), Via)).Refusal
         );
 
+    private static Task<IResult> SendSplitCodeAsync(IFormCollection form, HttpContext http)
+    {
+        _ = form;
+        return SecondStepPages.Stale(http, "/account") is { } stale
+            ? Task.FromResult(stale)
+            : AccountPageAsync(
+                http,
+                null,
+                async (account, _) => (await SplitsOf(http).SendCodeAsync(account, Via)).Refusal,
+                hasSplitCode: true
+            );
+    }
+
+    private static async Task<IResult> UndoSplitAsync(IFormCollection form, HttpContext http)
+    {
+        if (await PageEndpoints.AccountAsync(http) is not { } account)
+            return Results.Redirect("/sign-in?next=/account");
+        if (SecondStepPages.Stale(http, "/account") is { } stale)
+            return stale;
+        var undone = await SplitsOf(http).UndoAsync(account, http.Features.Get<Proof>()!, form["code"], Via);
+        if (!undone.Try(out var stays, out var refusal))
+            return await AccountPageAsync(
+                http,
+                null,
+                (_, _) => Task.FromResult<Refusal?>(refusal),
+                hasSplitCode: refusal.Field == "code"
+            );
+        await http.SignOutAsync(SessionSignIn.Scheme);
+        var words = Phrases.Of(account.Language).Page;
+        return PageEndpoints.Page<WordPage>(
+            new WordModel(
+                "Come Aboard",
+                words.SplitTitle,
+                [string.Format(null, words.SplitDone, stays)],
+                null,
+                words.SignIn,
+                "/sign-in",
+                Language: account.Language
+            )
+        );
+    }
+
+    private static Splits SplitsOf(HttpContext http) => http.RequestServices.GetRequiredService<Splits>();
+
     private static YourProposals ProposalsOf(HttpContext http) =>
         http.RequestServices.GetRequiredService<YourProposals>();
 
@@ -143,14 +192,15 @@ public static class OwnAccountPages
         HttpContext http,
         string? before,
         Func<AccountRow, YourAccount, Task<Refusal?>> step,
-        string? codeFor = null
+        string? codeFor = null,
+        bool hasSplitCode = false
     )
     {
         if (await PageEndpoints.AccountAsync(http) is not { } account)
             return Results.Redirect("/sign-in?next=/account");
         var own = http.RequestServices.GetRequiredService<YourAccount>();
         var refusal = await step(account, own);
-        if (refusal is null && codeFor is null && HttpMethods.IsPost(http.Request.Method))
+        if (refusal is null && codeFor is null && !hasSplitCode && HttpMethods.IsPost(http.Request.Method))
             return Results.Redirect("/account");
         if (
             !(await own.HistoryAsync(account, new Paging(before, HistoryShown))).Try(
@@ -171,6 +221,8 @@ public static class OwnAccountPages
             )
             {
                 CodeFor = refusal is null ? codeFor : null,
+                Split = await SplitsOf(http).FindAsync(account.Id),
+                HasSplitCode = hasSplitCode && refusal?.Field is null or "code",
                 Outside = await OutsideOfAsync(http, account, isTied: false),
             },
             refusal is null ? 200 : PageEndpoints.StatusOf(refusal)

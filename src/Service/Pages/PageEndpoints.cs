@@ -94,6 +94,7 @@ public static class PageEndpoints
         )
             return await SignInPageAsync(http, next, form["address"].ToString(), refusal);
         return SecondStepPages.Onward(
+            http,
             await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
             IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id)
         );
@@ -118,6 +119,7 @@ public static class PageEndpoints
         if (!(await desk.CheckAsync(address, form["code"])).Try(out var shown, out var refusal))
             return await SignInPageAsync(http, next, address, refusal, hasCode: true);
         return SecondStepPages.Onward(
+            http,
             await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof),
             IsLocal(next) ? next : await HomeAsync(http, shown.Account.Id)
         );

@@ -51,10 +51,10 @@ public static class SecondStepPages
     }
 
     /// <summary>Where somebody goes who has just signed in: on, or to the second step.</summary>
-    internal static IResult Onward(bool isIn, string next) =>
-        isIn
-            ? Results.LocalRedirect(next)
-            : Results.LocalRedirect("/sign-in/step?next=" + Uri.EscapeDataString(next));
+    internal static IResult Onward(HttpContext http, Outcome<bool> opened, string next) =>
+        !opened.Try(out var isIn, out var refusal) ? OutsidePages.Refused(http, refusal)
+        : isIn ? Results.LocalRedirect(next)
+        : Results.LocalRedirect("/sign-in/step?next=" + Uri.EscapeDataString(next));
 
     private static IResult Step(HttpContext http, string? next, Refusal? refusal) =>
         PageEndpoints.Page<StepPage>(

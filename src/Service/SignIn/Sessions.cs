@@ -52,8 +52,10 @@ public static class SessionSignIn
     /// <param name="http">The browser's request.</param>
     /// <param name="account">Whose.</param>
     /// <param name="proof">What was shown.</param>
-    /// <returns>Whether somebody is signed in; else a second step is due.</returns>
-    public static async Task<bool> OpenAsync(HttpContext http, AccountRow account, Proof proof)
+    /// <returns>
+    /// Whether somebody is signed in, else a second step is due; refused with <c>account.paused</c> or <c>account.closed</c>.
+    /// </returns>
+    public static async Task<Outcome<bool>> OpenAsync(HttpContext http, AccountRow account, Proof proof)
     {
         var services = http.RequestServices;
         var now = services.GetRequiredService<TimeProvider>().Now();
@@ -76,7 +78,7 @@ public static class SessionSignIn
             Browser = Cut(http.Request.Headers.UserAgent.ToString(), 200),
             Network = Asking.Of(http).Network,
         };
-        await services
+        var opened = await services
             .GetRequiredService<AccountWriter>()
             .WriteAsync<bool>(
                 [account.Id],
@@ -84,6 +86,8 @@ public static class SessionSignIn
                 Caller.Invitee(account.Name, Visitors.Via(http)),
                 async write =>
                 {
+                    if (write[account.Id].Standing.ForbidsSignIn() is { } no)
+                        return no;
                     // A new sign-in takes the place of the one this browser had.
                     if ((http.Features.Get<AwaitedStep>()?.Session ?? HashOf(http.User)) is { } before)
                         await write.Rows.Sessions.Where(s => s.SecretHash == before).ExecuteDeleteAsync();
@@ -101,6 +105,8 @@ public static class SessionSignIn
                     return true;
                 }
             );
+        if (!opened.Succeeded)
+            return opened;
         var identity = new ClaimsIdentity(
             [new(ClaimTypes.NameIdentifier, account.Id.ToString()), new(SessionClaim, secret.Reveal())],
             Scheme
@@ -131,8 +137,8 @@ public static class SessionSignIn
         var checkedCode = await steps.CheckAsync(account, code, Asking.Of(http).Network, Visitors.Via(http));
         if (!checkedCode.Try(out var second, out var refusal))
             return refusal;
-        await OpenAsync(http, account, awaited.Proof with { Second = second });
-        return account;
+        var opened = await OpenAsync(http, account, awaited.Proof with { Second = second });
+        return opened.Try(out _, out var shut) ? account : shut;
     }
 
     /// <summary>Closes the session of this request.</summary>

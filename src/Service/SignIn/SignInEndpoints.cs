@@ -107,9 +107,11 @@ public static class SignInEndpoints
     }
 
     private static async Task<IResult> OpenedAsync(HttpContext http, Shown shown) =>
-        await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof)
-            ? Results.NoContent()
-            : Results.Json(new SignInAwaits("second-step"), statusCode: StatusCodes.Status202Accepted);
+        (await SessionSignIn.OpenAsync(http, shown.Account, shown.Proof)).ToResult(isIn =>
+            isIn
+                ? Results.NoContent()
+                : Results.Json(new SignInAwaits("second-step"), statusCode: StatusCodes.Status202Accepted)
+        );
 
     private static IResult MailCode(SignInCodeRequest request, HttpContext http, CodeDesk desk)
     {

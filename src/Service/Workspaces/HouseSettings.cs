@@ -30,7 +30,8 @@ public sealed class HouseSettings(WorkspaceWriter writer)
             request.UsualStayDays,
             request.StrongSignInFrom,
             request.ClaimSilence,
-            request.OutsiderNames
+            request.OutsiderNames,
+            request.HeldSeats
         );
         if (!HouseRules.Read(wish, visitor.World).Try(out var rules, out var refusal))
             return refusal;

@@ -69,6 +69,7 @@ public static class WorkspaceRules
             ClaimSilence = rules.ClaimSilence.Word(),
             StrongSignInFrom = rules.StrongSignInFrom,
             OutsiderNames = rules.OutsiderNames.Pattern,
+            HeldSeats = rules.HeldSeats is { } pool ? world.Pools.GetValueOrDefault(pool) : null,
             ApproveOtherAddress = rules.ApproveOtherAddress,
             ApprovalRoles = [.. rules.ApprovalRoles.Select(id => Bundles.RoleName(world, id))],
             Inviters = rules.Inviters.ToDictionary(

@@ -63,6 +63,9 @@ public sealed class SeatRow : ITenantRow
     public required Guid MemberId { get; init; }
     public required DateTimeOffset Since { get; init; }
 
+    /// <summary>Whether it is held because the workspace holds its holder's account, and goes when custody ends.</summary>
+    public bool ForCustody { get; init; }
+
     private sealed class Mapping : IEntityTypeConfiguration<SeatRow>
     {
         public void Configure(EntityTypeBuilder<SeatRow> row)

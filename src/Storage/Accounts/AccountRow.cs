@@ -1,3 +1,4 @@
+using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Record;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
@@ -21,6 +22,12 @@ public sealed class AccountRow
     public Guid? CustodyId { get; set; }
     public DateTimeOffset? CustodySince { get; set; }
 
+    public DateTimeOffset? PausedAt { get; set; }
+    public DateTimeOffset? ClosedAt { get; set; }
+
+    /// <summary>Whether it can be signed in to.</summary>
+    public AccountStanding Standing => new(PausedAt, ClosedAt);
+
     /// <summary>How many entries its history has.</summary>
     public long HistorySequence { get; set; }
     public string HistoryHash { get; set; } = RecordHead.Empty.Hash;
@@ -34,7 +41,7 @@ public sealed class AccountRow
         {
             row.ToTable("accounts").HasKey(a => a.Id);
             row.HasIndex(a => a.CustodyId).HasFilter("custody_id IS NOT NULL");
-            row.Ignore(a => a.HistoryHead);
+            row.Ignore(a => a.HistoryHead).Ignore(a => a.Standing);
             row.Property(a => a.Name).HasMaxLength(100);
             row.Property(a => a.HistoryHash).HasMaxLength(64);
         }

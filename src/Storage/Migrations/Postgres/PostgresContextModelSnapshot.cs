@@ -560,6 +560,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("uuid")
                         .HasColumnName("member_id");
 
+                    b.Property<bool>("ForCustody")
+                        .HasColumnType("boolean")
+                        .HasColumnName("for_custody");
+
                     b.Property<DateTimeOffset>("Since")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("since");
@@ -668,6 +672,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("address");
 
+                    b.Property<DateTimeOffset?>("ClosedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("closed_at");
+
                     b.Property<DateTimeOffset>("CreatedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
@@ -709,6 +717,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("character varying(100)")
                         .HasColumnName("name");
 
+                    b.Property<DateTimeOffset?>("PausedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("paused_at");
+
                     b.Property<string>("SecurityStamp")
                         .IsRequired()
                         .HasColumnType("text")
@@ -726,6 +738,33 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasFilter("custody_id IS NOT NULL");
 
                     b.ToTable("accounts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountSplitRow", b =>
+                {
+                    b.Property<Guid>("ToId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("to_id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("FromId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("from_id");
+
+                    b.Property<DateTimeOffset?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("ToId")
+                        .HasName("pk_account_splits");
+
+                    b.HasIndex("FromId")
+                        .HasDatabaseName("ix_account_splits_from_id");
+
+                    b.ToTable("account_splits", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>
@@ -3264,6 +3303,23 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountSplitRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("FromId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_splits_accounts_from_id");
+
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("ToId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_splits_accounts_to_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>

@@ -555,6 +555,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("member_id");
 
+                    b.Property<bool>("ForCustody")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("for_custody");
+
                     b.Property<long>("Since")
                         .HasColumnType("INTEGER")
                         .HasColumnName("since");
@@ -663,6 +667,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("address");
 
+                    b.Property<long?>("ClosedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("closed_at");
+
                     b.Property<long>("CreatedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("created_at");
@@ -704,6 +712,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("name");
 
+                    b.Property<long?>("PausedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("paused_at");
+
                     b.Property<string>("SecurityStamp")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -721,6 +733,33 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasFilter("custody_id IS NOT NULL");
 
                     b.ToTable("accounts", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountSplitRow", b =>
+                {
+                    b.Property<Guid>("ToId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("to_id");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("FromId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("from_id");
+
+                    b.Property<long?>("UndoneAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("ToId")
+                        .HasName("pk_account_splits");
+
+                    b.HasIndex("FromId")
+                        .HasDatabaseName("ix_account_splits_from_id");
+
+                    b.ToTable("account_splits", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>
@@ -3257,6 +3296,23 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountSplitRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("FromId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_splits_accounts_from_id");
+
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("ToId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_splits_accounts_to_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.ClaimRow", b =>
