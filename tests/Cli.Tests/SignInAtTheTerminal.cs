@@ -72,7 +72,7 @@ public sealed partial class SignInAtTheTerminal(Demo demo) : IClassFixture<Demo>
         using var browser = await AllowAsync("oona@lantern-tide.example", code, "yes");
         await second.WaitForExitAsync();
         Assert.Equal(0, second.ExitCode);
-        await FormAsync(browser, "/account", "/account/close-others", []);
+        await browser.FormAsync("/account", "/account/close-others", []);
         var kept = Path.Combine(_home.FullName, "come-aboard", "credentials.json");
         var closed = await AboardAsync("whoami", "--json");
         Assert.Equal((3, "sign-in.required"), (closed.Status, closed.Json.GetProperty("code").GetString()));
@@ -182,8 +182,7 @@ public sealed partial class SignInAtTheTerminal(Demo demo) : IClassFixture<Demo>
         (
             await browser.PostAsJsonAsync("/api/v1/sessions", new { address, password = Password })
         ).EnsureSuccessStatusCode();
-        var done = await FormAsync(
-            browser,
+        var done = await browser.FormAsync(
             "/device?code=" + code,
             "/device/take",
             new() { ["user_code"] = code, ["answer"] = answer }
@@ -194,23 +193,6 @@ public sealed partial class SignInAtTheTerminal(Demo demo) : IClassFixture<Demo>
         );
         return browser;
     }
-
-    private static async Task<HttpResponseMessage> FormAsync(
-        HttpClient browser,
-        string page,
-        string path,
-        Dictionary<string, string> form
-    )
-    {
-        var shown = await browser.GetStringAsync(page);
-        form["__RequestVerificationToken"] = WebUtility.HtmlDecode(
-            TokenPattern().Match(shown).Groups[1].Value
-        );
-        return await browser.PostAsync(path, new FormUrlEncodedContent(form));
-    }
-
-    [GeneratedRegex("name=\"__RequestVerificationToken\" value=\"([^\"]+)\"")]
-    private static partial Regex TokenPattern();
 
     [GeneratedRegex("\"expiresAt\":\"[^\"]+\"")]
     private static partial Regex ExpiryPattern();

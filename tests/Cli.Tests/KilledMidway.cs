@@ -1,0 +1,374 @@
+using System.Collections.Concurrent;
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using ComeAboard.Client;
+using ComeAboard.Client.Accounts;
+using ComeAboard.Client.Applications;
+using ComeAboard.Client.Invitations;
+using ComeAboard.Client.SignIn;
+using ComeAboard.Standins.Dns;
+using ComeAboard.Standins.SignIn;
+using Microsoft.Data.Sqlite;
+using Xunit;
+
+namespace ComeAboard.Cli.Tests;
+
+/// <summary>The service killed while accounts change hands, while people come in by their own organisation, while programs are let in.</summary>
+public sealed partial class KilledMidway : RealService
+{
+    private const int Kills = 3;
+    private const string Domain = "crew.example";
+
+    [Fact]
+    public async Task Killed_while_accounts_are_claimed_and_split_each_is_whole_on_one_side_or_the_other()
+    {
+        await using var dns = new DnsStandin();
+        Reach(dns);
+        using var house = await SetUpWorkspaceAsync();
+        using var other = await SetUpAnotherAsync();
+        var people = Enumerable.Range(0, 8).Select(n => $"sailor{n}@{Domain}").ToList();
+        using (var service = await ServeAsync())
+        {
+            await ProveAsync(house, dns);
+            foreach (var address in people)
+            {
+                await AcceptAsync(other, new InvitationRequest(address, "guest", "view"), isNew: true);
+                await AcceptAsync(house, new InvitationRequest(address, "staff", "view"), isNew: false);
+            }
+            var asked = await house.ClaimStepAsync(new ClaimStepRequest("ask", people));
+            Assert.All(asked.Results, one => Assert.True(one.Done, one.Sentence));
+            await EndAsync(service);
+        }
+        var sent = new ConcurrentDictionary<string, bool>();
+        await UnderFireAsync(people, AnswerAsync);
+
+        using var last = await ServeAsync();
+        foreach (var address in people)
+        {
+            var claim = await house.ClaimAsync(address);
+            Assert.Equal(("taken", 0), (claim.State, claim.Workspaces));
+        }
+        // One account each on either side, with the memberships that belong to it, and nothing of a try that was broken off.
+        Assert.Equal(
+            people.Count,
+            await CountAsync("SELECT count(*) FROM accounts WHERE address LIKE '%@own.example'")
+        );
+        Assert.Equal(people.Count, await CountAsync("SELECT count(*) FROM account_splits"));
+        Assert.Equal(
+            2 * people.Count,
+            await CountAsync(
+                """
+                SELECT count(*) FROM members m JOIN accounts a ON a.id = m.account_id JOIN workspaces w ON w.id = m.workspace_id
+                WHERE a.address LIKE '%@own.example' AND w.short_name = 'the-harbour'
+                   OR a.address LIKE '%@crew.example' AND w.short_name = 'the-lantern-tide' AND a.custody_id = w.id
+                """
+            )
+        );
+        foreach (var workspace in new[] { house, other })
+            Assert.True((await workspace.VerifyRecordAsync()).Whole);
+        foreach (var address in people)
+            Assert.Equal(HttpStatusCode.NoContent, await SignInAsync(OwnOf(address)));
+        await EndAsync(last);
+
+        async Task AnswerAsync(string address)
+        {
+            var asking = await MailAsync(address, "asks to hold your account", _ => true);
+            var secret = ClaimPattern().Match(asking).Groups[1].Value;
+            using var anybody = new AboardClient(Url);
+            // So many codes may be asked for, and a code outlives the process that mailed it.
+            if (!sent.ContainsKey(address))
+                await anybody.SendClaimCodeAsync(secret, new ClaimCodeRequest(OwnOf(address)));
+            sent[address] = true;
+            var code = CodePattern().Match(await MailAsync(OwnOf(address), "Your code", _ => true)).Value;
+            await anybody.AnswerClaimAsync(
+                secret,
+                new ClaimAnswerRequest("come-and-keep", OwnOf(address), code, Password)
+            );
+        }
+    }
+
+    [Fact]
+    public async Task Killed_while_people_come_in_by_their_own_organisation_nobody_is_half_in()
+    {
+        await using var dns = new DnsStandin();
+        Reach(dns);
+        await using var provider = await ProviderStandin.StartAsync("Harbour Museum");
+        using var house = await SetUpWorkspaceAsync();
+        var people = Enumerable.Range(0, 10).Select(n => $"sailor{n}").ToList();
+        using (var service = await ServeAsync())
+        {
+            await ProveAsync(house, dns);
+            await house.AddProviderAsync(
+                new ProviderRequest(
+                    "Harbour Museum",
+                    provider.Issuer,
+                    ProviderStandin.ClientId,
+                    ProviderStandin.ClientSecret,
+                    [Domain]
+                )
+            );
+            foreach (var name in people)
+            {
+                provider.People[name] = new KnownPerson(name, name, $"{name}@{Domain}");
+                await house.SendInvitationAsync(
+                    new InvitationRequest($"{name}@{Domain}", "guest", "view"),
+                    name
+                );
+            }
+            await EndAsync(service);
+        }
+        await UnderFireAsync(people, ComeAsync);
+        using var last = await ServeAsync();
+        Assert.Equal(people.Count, (await house.InvitationsAsync()).Counts["accepted"]);
+        foreach (var what in new[] { "accounts", "members" })
+            Assert.Equal(
+                people.Count,
+                await CountAsync($"SELECT count(*) FROM {what} WHERE address LIKE '%@{Domain}'")
+            );
+        // The kind of a way in by another organisation.
+        Assert.Equal(
+            people.Count,
+            await CountAsync(
+                $"SELECT count(DISTINCT c.account_id) FROM credentials c JOIN accounts a ON a.id = c.account_id WHERE a.address LIKE '%@{Domain}'"
+            )
+        );
+        Assert.True((await house.VerifyRecordAsync()).Whole);
+        await EndAsync(last);
+
+        async Task ComeAsync(string name)
+        {
+            using var browser = Browser();
+            var asked = await browser.FormAsync(
+                "/sign-in",
+                "/sign-in/outside",
+                new() { ["address"] = $"{name}@{Domain}", ["next"] = "" }
+            );
+            var onward = new Uri(asked.Headers.GetValues("Refresh").Single()["0; url=".Length..]);
+            using var there = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false });
+            var granted = await there.GetAsync(new Uri($"{provider.Issuer}/authorize/{name}{onward.Query}"));
+            var back = await browser.GetAsync(
+                new Uri(granted.Headers.Location!.PathAndQuery, UriKind.Relative)
+            );
+            // A try that was broken off is made anew from its beginning.
+            if (back.Headers.Location?.OriginalString != "/places")
+                throw new HttpRequestException(await back.Content.ReadAsStringAsync());
+        }
+    }
+
+    [Fact]
+    public async Task Killed_while_programs_are_given_tokens_every_token_that_was_given_counts()
+    {
+        using var house = await SetUpWorkspaceAsync();
+        NewApplication made;
+        using (var service = await ServeAsync())
+        {
+            made = await house.AddApplicationAsync(
+                new ApplicationRequest("Crew board", Duties: ["people"], ActsFor: "mira@lantern-tide.example")
+            );
+            await EndAsync(service);
+        }
+        var given = new ConcurrentBag<string>();
+        await UnderFireAsync([.. Enumerable.Range(0, 60).Select(n => n.ToString())], GiveAsync);
+        using var last = await ServeAsync();
+        Assert.Equal(60, given.Distinct().Count());
+        foreach (var token in given)
+        {
+            using var program = new AboardClient(Url, "the-lantern-tide", token);
+            Assert.NotEmpty((await program.PeopleAsync()).Items);
+        }
+        await EndAsync(last);
+
+        async Task GiveAsync(string _)
+        {
+            using var http = new HttpClient { BaseAddress = Url };
+            var answer = await http.PostAsync(
+                new Uri("/oauth/token", UriKind.Relative),
+                new FormUrlEncodedContent(
+                    new Dictionary<string, string>
+                    {
+                        ["grant_type"] = "client_credentials",
+                        ["client_id"] = made.Application.ClientId,
+                        ["client_secret"] = made.Secret!,
+                    }
+                )
+            );
+            answer.EnsureSuccessStatusCode();
+            var body = await answer.Content.ReadFromJsonAsync<JsonElement>();
+            given.Add(body.GetProperty("access_token").GetString()!);
+        }
+    }
+
+    private static string OwnOf(string address) => address.Split('@')[0] + "@own.example";
+
+    private void Reach(DnsStandin dns)
+    {
+        Settings["COMEABOARD_DNS__SERVERS"] = dns.Address.ToString();
+        Settings["COMEABOARD_PROVIDERS__NETWORKS"] = "127.0.0.0/8";
+        Settings["COMEABOARD_LIMITS__SIGNINSPERMINUTE"] = "100000";
+        Settings["COMEABOARD_LIMITS__CODESPERHOUR"] = "100000";
+    }
+
+    private static async Task ProveAsync(AboardClient house, DnsStandin dns)
+    {
+        var domain = await house.AddDomainAsync(new DomainRequest(Domain));
+        dns.Put(domain.RecordName, domain.RecordValue);
+        Assert.Equal("proved", (await house.CheckDomainAsync(Domain)).State);
+    }
+
+    /// <summary>Does something for each, some at a time, over and over until it is done, while the service is killed and started again.</summary>
+    private async Task UnderFireAsync(IReadOnlyList<string> all, Func<string, Task> act)
+    {
+        var service = await ServeAsync();
+        var work = Parallel.ForEachAsync(
+            all,
+            new ParallelOptions { MaxDegreeOfParallelism = 4 },
+            async (one, _) => await AgainAsync(() => act(one))
+        );
+        for (var kill = 0; kill < Kills && !work.IsCompleted; kill++)
+        {
+            await Task.Delay(Random.Shared.Next(100, 700));
+            service.Kill();
+            await service.WaitForExitAsync();
+            service.Dispose();
+            service = await ServeAsync();
+        }
+        await work.WaitAsync(TimeSpan.FromMinutes(3));
+        await EndAsync(service);
+        service.Dispose();
+    }
+
+    /// <summary>Tries until it is done; a question that is over was answered by a try whose answer was lost.</summary>
+    private static async Task AgainAsync(Func<Task> act)
+    {
+        for (var tries = 0; tries < 300; tries++)
+        {
+            try
+            {
+                await act();
+                return;
+            }
+            catch (RefusedException refused) when (refused.Problem.Code == "claim.over")
+            {
+                return;
+            }
+            catch (Exception fault)
+                when (fault
+                        is HttpRequestException
+                            or IOException
+                            or TaskCanceledException
+                            or RefusedException
+                            {
+                                Problem.Code: "server.unreachable"
+                                    or "server.answer"
+                                    or "service.fault"
+                                    or "too-many"
+                            }
+                )
+            {
+                await Task.Delay(100);
+            }
+        }
+        Assert.Fail("It was not done.");
+    }
+
+    /// <summary>Another workspace of the same service, with an administrator of its own.</summary>
+    private async Task<AboardClient> SetUpAnotherAsync()
+    {
+        var init = await Programs.RunAsync(Programs.Service, Settings, null, "init", "--name", "The Harbour");
+        var secret = Programs.LinkPattern().Match(init.Output).Value[^43..];
+        using var service = await ServeAsync();
+        using var browser = Browser();
+        Assert.Equal(HttpStatusCode.Redirect, await SetUpAsync(browser, secret, "kofi"));
+        using var anonymous = new AboardClient(Url);
+        var token = await anonymous.SignInAsync(
+            new ProgramSignInRequest("kofi@lantern-tide.example", Password, "the-harbour")
+        );
+        await EndAsync(service);
+        return new AboardClient(Url, "the-harbour", token.Token);
+    }
+
+    private async Task AcceptAsync(AboardClient workspace, InvitationRequest request, bool isNew)
+    {
+        await workspace.SendInvitationAsync(request, request.Address);
+        var mail = await MailAsync(
+            request.Address,
+            "",
+            text =>
+                InvitationPattern().IsMatch(text) && !_used.Contains(InvitationPattern().Match(text).Value)
+        );
+        var link = InvitationPattern().Match(mail).Value;
+        _used.Add(link);
+        using var anybody = new AboardClient(Url);
+        await anybody.AcceptAsync(
+            new AcceptRequest(
+                link[^43..],
+                Password,
+                isNew ? "A sailor" : null,
+                isNew ? null : request.Address
+            )
+        );
+    }
+
+    private readonly HashSet<string> _used = [];
+
+    /// <summary>The text of a mail that has come.</summary>
+    private async Task<string> MailAsync(string to, string subject, Func<string, bool> which)
+    {
+        string? found = null;
+        await UntilAsync(() =>
+        {
+            found = Smtp
+                .Inbox.To(to)
+                .Where(mail => mail.Message.Subject!.Contains(subject) && which(mail.Message.TextBody!))
+                .Select(mail => mail.Message.TextBody)
+                .FirstOrDefault();
+            return Task.FromResult(found is not null);
+        });
+        return found!;
+    }
+
+    private HttpClient Browser() =>
+        new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = Url,
+        };
+
+    private async Task<HttpStatusCode> SignInAsync(string address)
+    {
+        using var browser = Browser();
+        return (
+            await browser.PostAsJsonAsync(
+                new Uri("/api/v1/sessions", UriKind.Relative),
+                new { address, password = Password }
+            )
+        ).StatusCode;
+    }
+
+    private async Task<int> CountAsync(string sql)
+    {
+        await using var connection = new SqliteConnection(
+            $"Data Source={Settings["COMEABOARD_DATABASE__PATH"]};Pooling=False"
+        );
+        await connection.OpenAsync();
+        await using var command = connection.CreateCommand();
+        command.CommandText = sql;
+        return Convert.ToInt32(await command.ExecuteScalarAsync());
+    }
+
+    private static async Task EndAsync(System.Diagnostics.Process service)
+    {
+        service.Kill();
+        await service.WaitForExitAsync();
+    }
+
+    [GeneratedRegex("/claim/([A-Za-z0-9_-]{43})")]
+    private static partial Regex ClaimPattern();
+
+    [GeneratedRegex("/i/[A-Za-z0-9_-]{43}")]
+    private static partial Regex InvitationPattern();
+
+    [GeneratedRegex(@"\b\d{8}\b")]
+    private static partial Regex CodePattern();
+}
