@@ -54,6 +54,31 @@ test("the holder of an account is asked, sees the question in their account, and
   await expect(row.getByText("declined")).toBeVisible();
 });
 
+test("a held account is paused and let be used again, and what follows is said before", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/accounts"));
+  const row = page.getByRole("row", { name: /rafael@lantern-tide.example/ });
+  const take = async (step: string) => {
+    await page.getByLabel("Choose rafael@lantern-tide.example").check();
+    await page.getByRole("combobox", { name: /With rafael/ }).click();
+    await page.getByRole("option", { name: step }).click();
+  };
+  await take("Close the account for good");
+  await expect(page.getByText("has not ended", { exact: false })).toBeVisible();
+  await page.getByRole("button", { name: "Leave it" }).click();
+  await take("Pause the account");
+  await expect(page.getByText("Nobody signs in with it", { exact: false })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByRole("button", { name: "Pause the account" }).click();
+  await expect(row.getByText("paused")).toBeVisible();
+  await take("Let it be used again");
+  await page.getByRole("button", { name: "Let it be used again" }).click();
+  await expect(row.getByText("paused")).toBeHidden();
+});
+
 test("an account is made outright, and its sheet saved", async ({ demo, page }) => {
   await demo.signIn(page);
   await page.goto(demo.at("/accounts"));

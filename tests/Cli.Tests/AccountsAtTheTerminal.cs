@@ -138,6 +138,39 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
     }
 
     [Fact]
+    public async Task A_held_account_is_paused_and_let_go_on_and_what_follows_from_a_claim_is_said_before()
+    {
+        const string sunniva = "sunniva@lantern-tide.example";
+        var tried = await demo.AboardAsync("accounts", "pause", sunniva, "--dry-run");
+        Assert.Contains(": paused", tried.Output, StringComparison.Ordinal);
+        var paused = await demo.AboardAsync("accounts", "pause", sunniva, "--reason", "Ashore.", "--json");
+        Assert.Equal((0, "paused"), (paused.Status, paused.Json.GetProperty("standing").GetString()));
+        Assert.Contains(
+            "nobody signs in with it",
+            (await demo.AboardAsync("claims", "show", sunniva)).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Equal("account.paused", (await CodeOf("pause")).Code);
+        Assert.Equal(0, (await demo.AboardAsync("accounts", "resume", sunniva)).Status);
+        Assert.Equal((5, "account.here"), await CodeOf("close"));
+
+        var released = await demo.AboardAsync("claims", "release", sunniva, "--dry-run");
+        Assert.Contains("The account is its holder's own again", released.Output, StringComparison.Ordinal);
+        Assert.Equal(
+            "taken",
+            (await demo.AboardAsync("claims", "show", sunniva, "--json"))
+                .Json.GetProperty("state")
+                .GetString()
+        );
+
+        async Task<(int Status, string? Code)> CodeOf(string step)
+        {
+            var run = await demo.AboardAsync("accounts", step, sunniva, "--json");
+            return (run.Status, run.Json.GetProperty("code").GetString());
+        }
+    }
+
+    [Fact]
     public async Task A_provider_is_listed_changed_and_removed_and_one_that_does_not_answer_is_not_added()
     {
         var listed = Assert.Single((await demo.AboardAsync("providers", "list", "--json")).Lines);

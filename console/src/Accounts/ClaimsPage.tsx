@@ -28,6 +28,16 @@ const heldVerbs: Record<string, string> = {
   close: "Close the account for good",
 };
 
+/** What follows from it, as it is said beforehand. */
+const heldFollows: Record<string, string[]> = {
+  pause: [
+    "Nobody signs in with it, here or elsewhere, and its holder's programs stop here.",
+    "What its holder is in other workspaces is left as it is.",
+  ],
+  resume: ["It can be signed in to again; what its holder may do is as it was."],
+  close: ["Its ways in are gone for good; the address is free for a new account."],
+};
+
 /** What can be done with an account: the steps of its claim, and those with an account that is held. */
 function stepsOf(claim: Claim) {
   if (claim.state !== "taken") return claim.can;
@@ -250,12 +260,14 @@ async function stepHeld(
     const account = await take(
       api.POST("/api/v1/workspaces/{workspace}/accounts/steps", { params, body: { address, step } }),
     );
-    const closed = account.signInsClosed === 1 ? "1 sign-in" : `${account.signInsClosed} sign-ins`;
+    const count = account.signInsClosed;
+    const closed =
+      count === 0 ? "no sign-in was open" : count === 1 ? "1 sign-in closed" : `${count} sign-ins closed`;
     return {
       address,
       done: true,
-      sentence: `${account.name}'s account is ${account.standing}; ${closed} closed.`,
-      follows: ["What its holder is in other workspaces is left as it is.", "Its holder is told by mail."],
+      sentence: `${account.name}'s account is ${account.standing}; ${closed}.`,
+      follows: [...(heldFollows[step] ?? []), "Its holder is told by mail."],
     };
   } catch (fault) {
     if (!(fault instanceof Refused)) throw fault;

@@ -163,7 +163,7 @@ export function RulesPage() {
               allowDeselect={false}
               value={rules.claimSilence ?? "let-be"}
               onChange={(claimSilence) => set({ claimSilence })}
-              maw={320}
+              maw={420}
             />
             <Select
               label="Each account that the workspace holds takes a seat of"
@@ -188,7 +188,7 @@ export function RulesPage() {
               description="None means never. Until that day they are reminded of it."
               value={rules.strongSignInFrom ?? ""}
               onChange={(day) => set({ strongSignInFrom: day || null })}
-              maw={320}
+              maw={420}
             />
             <TagsInput
               label="Reminders, in days after the mail"

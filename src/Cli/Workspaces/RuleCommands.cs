@@ -333,7 +333,7 @@ public static class RuleCommands
         );
         Say("names of outsiders", rules.OutsiderNames is { Length: > 0 } names ? names : "as they come");
         Say("silence to a claim", rules.ClaimSilence ?? "let-be");
-        Say("seats of held accounts", rules.HeldSeats is { } pool ? $"of {pool}" : "not counted");
+        Say("seats when held", rules.HeldSeats is { } pool ? $"of {pool}" : "not counted");
         Say(
             "reminders",
             rules.ReminderDays.Count == 0 ? None : $"after {Joined(rules.ReminderDays, "")} days"

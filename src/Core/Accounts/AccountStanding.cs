@@ -29,10 +29,28 @@ public readonly record struct AccountStanding(DateTimeOffset? PausedAt, DateTime
             )
         : null;
 
+    private static Refusal IsClosed { get; } =
+        new(
+            "account.closed",
+            "The account is closed already.",
+            "It cannot be opened again; its address is free for a new one.",
+            RefusalSort.Conflict
+        );
+
     /// <summary>Pauses it; refuses with <c>account.paused</c> or <c>account.closed</c> what is so already.</summary>
     /// <param name="now">The instant.</param>
     public Outcome<AccountStanding> Pause(DateTimeOffset now) =>
-        ForbidsSignIn() is { } no ? no with { Sort = RefusalSort.Conflict } : this with { PausedAt = now };
+        Word switch
+        {
+            "open" => this with { PausedAt = now },
+            "paused" => new Refusal(
+                "account.paused",
+                "The account is paused already.",
+                "To let it be used again: aboard accounts resume ADDRESS",
+                RefusalSort.Conflict
+            ),
+            _ => IsClosed,
+        };
 
     /// <summary>Lets it be signed in to again; refuses with <c>account.not-paused</c>.</summary>
     public Outcome<AccountStanding> Resume() =>
@@ -58,7 +76,7 @@ public readonly record struct AccountStanding(DateTimeOffset? PausedAt, DateTime
     public Outcome<AccountStanding> Close(DateTimeOffset now, int otherWorkspaces, bool isHere)
     {
         if (ClosedAt is not null)
-            return ForbidsSignIn()! with { Sort = RefusalSort.Conflict };
+            return IsClosed;
         if (otherWorkspaces > 0)
             return new Refusal(
                 "account.elsewhere",
