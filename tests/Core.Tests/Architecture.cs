@@ -13,6 +13,11 @@ public sealed partial class Architecture
         "System.Linq",
         "System.Memory",
         "System.Collections.Immutable",
+        // Matching is done by several threads at once.
+        "System.Collections.Concurrent",
+        "System.Threading",
+        "System.Threading.Tasks.Parallel",
+        "System.Runtime.InteropServices",
         "System.Text.RegularExpressions",
         "System.Security.Cryptography",
         "System.Private.CoreLib",

@@ -66,6 +66,7 @@ public static class HeldCommands
             Step("pause", "Close the sign-ins of a held account, and let nobody sign in with it"),
             Step("resume", "Let a paused account be signed in to again"),
             Step("close", "Close a held account for good whose holder is nowhere any more"),
+            MatchCommand.Make(),
         };
 
     private static Command Step(string verb, string description) =>

@@ -107,6 +107,36 @@ public sealed class Sheet
             );
     }
 
+    /// <summary>The separator that stands most often in the first line, outside quotes.</summary>
+    public static char SeparatorOf(ReadOnlySpan<byte> csv)
+    {
+        var (commas, semicolons, tabs, quoted) = (0, 0, 0, false);
+        foreach (var sign in csv)
+        {
+            if (sign == '"')
+                quoted = !quoted;
+            if (quoted)
+                continue;
+            if (sign is (byte)'\n' or (byte)'\r' && commas + semicolons + tabs > 0)
+                break;
+            commas += sign == ',' ? 1 : 0;
+            semicolons += sign == ';' ? 1 : 0;
+            tabs += sign == '\t' ? 1 : 0;
+            if (sign == '\n')
+                break;
+        }
+        return semicolons > commas && semicolons >= tabs ? ';'
+            : tabs > commas ? '\t'
+            : ',';
+    }
+
+    /// <summary>The column that is headed so, in whatever spelling is understood; null for none.</summary>
+    public static SheetColumn? ColumnOf(string heading) =>
+        Known.TryGetValue(Fold(heading), out var column) ? column : null;
+
+    /// <summary>A heading as it is compared: without case, accents and what is no letter.</summary>
+    public static string Folded(string heading) => Fold(heading);
+
     /// <summary>Reads one row. Empty cells say nothing; cells that the headings do not reach are named.</summary>
     /// <returns>
     /// The wish, unread but for its days and kind; <c>row.quote</c> when a quotation mark in it is never closed, or

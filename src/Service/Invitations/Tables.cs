@@ -57,7 +57,7 @@ public static class Tables
         if (!IsXlsx(content))
         {
             var (text, encoding) = Encodings.ToUtf8(content);
-            return ReadCsv(OpenQuotes.Mend(text, SeparatorOf(text)), cancellation)
+            return ReadCsv(OpenQuotes.Mend(text, Sheet.SeparatorOf(text)), cancellation)
                 .Try(out var table, out var no)
                 ? table with
                 {
@@ -113,7 +113,7 @@ public static class Tables
         )
             return null;
         return
-            ReadCsv(OpenQuotes.Mend(csv, SeparatorOf(csv))).Try(out var table, out _)
+            ReadCsv(OpenQuotes.Mend(csv, Sheet.SeparatorOf(csv))).Try(out var table, out _)
             && table.Sheet.Columns.Count > 1
             ? table
             : null;
@@ -147,7 +147,7 @@ public static class Tables
             csv,
             new CsvReaderOptions
             {
-                Separator = SeparatorOf(csv),
+                Separator = Sheet.SeparatorOf(csv),
                 HasHeader = true,
                 SkipEmptyLines = true,
                 MaxRecordSize = LongestRow,
@@ -216,29 +216,6 @@ public static class Tables
                 writer.WriteRecord([.. row]);
         }
         return file.ToArray();
-    }
-
-    /// <summary>The separator that stands most often in the first line, outside quotes.</summary>
-    private static char SeparatorOf(byte[] csv)
-    {
-        var (commas, semicolons, tabs, quoted) = (0, 0, 0, false);
-        foreach (var sign in csv)
-        {
-            if (sign == '"')
-                quoted = !quoted;
-            if (quoted)
-                continue;
-            if (sign is (byte)'\n' or (byte)'\r' && commas + semicolons + tabs > 0)
-                break;
-            commas += sign == ',' ? 1 : 0;
-            semicolons += sign == ';' ? 1 : 0;
-            tabs += sign == '\t' ? 1 : 0;
-            if (sign == '\n')
-                break;
-        }
-        return semicolons > commas && semicolons >= tabs ? ';'
-            : tabs > commas ? '\t'
-            : ',';
     }
 
     internal static Refusal Refuse(string code, string sentence, string remedy) =>
