@@ -171,6 +171,61 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
     }
 
     [Fact]
+    public async Task Two_files_are_matched_on_the_spot_whatever_their_headings_and_separators_are()
+    {
+        var left = await FileAsync(
+            "left.csv",
+            "id,name,address,phone\nL1,William Fairweather,w.fairweather@ropes.example,\nL2,\"Brask, Oona\",oona@tide.example,+44 20 7000 1000\nL3,Сергей Волков,volkov@film.example,\n"
+        );
+        var right = await FileAsync(
+            "right.csv",
+            "Vorname;Nachname;E-Mail;Telefon;Schuhgröße\nBill;Fairweather;bill@ropes.example;;41\nOona;Quay-Brask;o.quay@tide.example;020 7000 1000;\nSergei;Volkov;sv@film.example;;\nNobody;Else;;;\n"
+        );
+        var found = await demo.AboardAsync("accounts", "match", left, right, "--json");
+        Assert.Equal(0, found.Status);
+        Assert.Equal(
+            [("L1", "2"), ("L2", "3"), ("L3", "4")],
+            found
+                .Lines.Select(one =>
+                    (one.GetProperty("left").GetString()!, one.GetProperty("right").GetString()!)
+                )
+                .Order()
+        );
+        Assert.All(
+            found.Lines,
+            one =>
+            {
+                Assert.InRange(one.GetProperty("score").GetDouble(), 0.6, 1);
+                Assert.Contains(one.GetProperty("verdict").GetString(), new[] { "same", "likely" });
+                Assert.NotEmpty(one.GetProperty("reasons").EnumerateArray());
+            }
+        );
+        var table = await demo.AboardAsync("accounts", "match", left, right, "--least", "same");
+        Assert.Contains("same telephone number", table.Output, StringComparison.Ordinal);
+        Assert.Contains("Nothing was changed.", table.Error, StringComparison.Ordinal);
+        Assert.Contains(
+            "Nobody was found",
+            (await demo.AboardAsync("accounts", "match", left)).Error,
+            StringComparison.Ordinal
+        );
+        var bad = await demo.AboardAsync(
+            "accounts",
+            "match",
+            await FileAsync("bad.csv", "Shoe size\n41\n"),
+            "--json"
+        );
+        Assert.Equal((2, "match.no-columns"), (bad.Status, bad.Json.GetProperty("code").GetString()));
+        Assert.Equal(2, (await demo.AboardAsync("accounts", "match", "nowhere.csv")).Status);
+
+        async Task<string> FileAsync(string name, string content)
+        {
+            var path = Path.Combine(_directory.FullName, name);
+            await File.WriteAllTextAsync(path, content);
+            return path;
+        }
+    }
+
+    [Fact]
     public async Task A_provider_is_listed_changed_and_removed_and_one_that_does_not_answer_is_not_added()
     {
         var listed = Assert.Single((await demo.AboardAsync("providers", "list", "--json")).Lines);

@@ -47,7 +47,7 @@ public static class MatchCommand
         new("Right", shown => shown.Right),
         new("Verdict", shown => shown.Pair.Verdict),
         new("Score", shown => shown.Pair.Score.ToString("0.00"), 2, true),
-        new("Why", shown => string.Join("; ", shown.Pair.Reasons), 3)
+        new("Why", shown => string.Join("; ", shown.Pair.Reasons.Take(2)), 3)
     );
 
     private sealed record Shown(string Left, string Right, MatchedPair Pair);
@@ -142,7 +142,7 @@ public static class MatchCommand
                 csv,
                 new CsvReaderOptions
                 {
-                    Separator = Sheet.SeparatorOf(csv),
+                    Separator = SheetHeadings.SeparatorOf(csv),
                     HasHeader = true,
                     SkipEmptyLines = true,
                 }
@@ -183,6 +183,10 @@ public static class MatchCommand
             }
         );
 
-    private static string Said(string id, MatchRecord record) =>
-        $"{id} {record.Name ?? $"{record.GivenName} {record.FamilyName}".Trim()} {record.Address}".Trim();
+    /// <summary>What the row calls itself, and whom it is about.</summary>
+    private static string Said(string id, MatchRecord record)
+    {
+        var name = record.Name ?? $"{record.GivenName} {record.FamilyName}".Trim();
+        return $"{id} {(name.Length > 0 ? name : record.Address)}";
+    }
 }

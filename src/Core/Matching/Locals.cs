@@ -51,10 +51,15 @@ internal static class Locals
                 ? name
                 : null;
 
-        // With no more than another name or an initial beside it.
-        bool IsMadeOf(ReadOnlySpan<char> word, int name) =>
-            name >= 0
-            && names[name].Length >= 3
-            && (word.EndsWith(names[name]) || word.StartsWith(names[name]));
+        // With no more than another name or an initial beside it, behind which an h is not heard.
+        bool IsMadeOf(ReadOnlySpan<char> word, int name)
+        {
+            if (name < 0 || names[name].Length < 3)
+                return false;
+            var whole = names[name].AsSpan();
+            return word.StartsWith(whole)
+                || word.EndsWith(whole)
+                || whole[0] == 'h' && word.EndsWith(whole[1..]);
+        }
     }
 }

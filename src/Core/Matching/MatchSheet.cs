@@ -24,22 +24,22 @@ public sealed class MatchSheet
 
     private static readonly Dictionary<string, Column> Own = new(StringComparer.Ordinal)
     {
-        ["id"] = Column.Id,
-        ["key"] = Column.Id,
-        ["number"] = Column.Id,
-        ["nummer"] = Column.Id,
-        ["otheraddresses"] = Column.OtherAddresses,
-        ["otheraddress"] = Column.OtherAddresses,
-        ["furtheraddresses"] = Column.OtherAddresses,
-        ["weitereadressen"] = Column.OtherAddresses,
-        ["externalid"] = Column.ExternalId,
-        ["personnelnumber"] = Column.ExternalId,
-        ["personalnummer"] = Column.ExternalId,
-        ["phone"] = Column.Phone,
-        ["telephone"] = Column.Phone,
-        ["phonenumber"] = Column.Phone,
-        ["telefon"] = Column.Phone,
-        ["mobile"] = Column.Phone,
+        [Folding.Fold("id")] = Column.Id,
+        [Folding.Fold("key")] = Column.Id,
+        [Folding.Fold("number")] = Column.Id,
+        [Folding.Fold("nummer")] = Column.Id,
+        [Folding.Fold("otheraddresses")] = Column.OtherAddresses,
+        [Folding.Fold("otheraddress")] = Column.OtherAddresses,
+        [Folding.Fold("furtheraddresses")] = Column.OtherAddresses,
+        [Folding.Fold("weitereadressen")] = Column.OtherAddresses,
+        [Folding.Fold("externalid")] = Column.ExternalId,
+        [Folding.Fold("personnelnumber")] = Column.ExternalId,
+        [Folding.Fold("personalnummer")] = Column.ExternalId,
+        [Folding.Fold("phone")] = Column.Phone,
+        [Folding.Fold("telephone")] = Column.Phone,
+        [Folding.Fold("phonenumber")] = Column.Phone,
+        [Folding.Fold("telefon")] = Column.Phone,
+        [Folding.Fold("mobile")] = Column.Phone,
     };
 
     private readonly Column?[] _columns;
@@ -130,9 +130,9 @@ public sealed class MatchSheet
     }
 
     private static Column? Of(string heading) =>
-        Own.TryGetValue(Sheet.Folded(heading), out var own)
+        Own.TryGetValue(Folding.Fold(heading), out var own)
             ? own
-            : Sheet.ColumnOf(heading) switch
+            : SheetHeadings.Find(heading) switch
             {
                 SheetColumn.Name => Column.Name,
                 SheetColumn.GivenName => Column.GivenName,

@@ -153,7 +153,10 @@ internal sealed class Weigher
             && evidence.DegreeOf(MatchPiece.Given) == MatchDegree.Differ
             && !ShareTheirOwn(one, other)
         )
+        {
+            evidence.Cap(MatchPiece.Family, MostOfRelatives);
             return evidence;
+        }
         WeighPlaces(one, other, ref evidence);
         if (one.Outside >= 0 && other.Outside >= 0 && one.Source == other.Source)
             if (one.Outside == other.Outside)
@@ -274,7 +277,7 @@ internal sealed class Weigher
         else
             evidence.Put(MatchPiece.Given, MatchDegree.Differ, GivenDiffer);
         // Whoever is called Sasha and writes from alexander@ is an Alexander.
-        var told = InAddress(_given, a, b, one, other);
+        var told = InAddress(_given, (a, one.Family), (b, other.Family), one, other);
         if (
             a != b
             && told >= 0
@@ -312,7 +315,7 @@ internal sealed class Weigher
             evidence.Put(MatchPiece.Family, MatchDegree.Further, FamilyFurther + _family[further]);
             return;
         }
-        var inAddress = InAddress(_family, a, b, one, other);
+        var inAddress = InAddress(_family, (a, one.Given), (b, other.Given), one, other);
         if (inAddress >= 0)
             evidence.Put(MatchPiece.Family, MatchDegree.InAddress, FamilyInAddress + _family[inAddress]);
         else if (Folding.IsOneSlip(_names[a], _names[b]))
@@ -332,12 +335,24 @@ internal sealed class Weigher
         : rarity[one] >= rarity[other] ? one
         : other;
 
-    /// <summary>The name of the one that stands in the address of the other; -1 for none.</summary>
-    private static int InAddress(Rarity rarity, int name, int theirs, in Pieces one, in Pieces other) =>
+    /// <summary>
+    /// The name of the one that stands in the address of the other, and is not the other's in its other role; -1 for none.
+    /// </summary>
+    private static int InAddress(
+        Rarity rarity,
+        (int Name, int Role) own,
+        (int Name, int Role) theirs,
+        in Pieces one,
+        in Pieces other
+    ) =>
         Rarest(
             rarity,
-            name == other.LocalOne || name == other.LocalTwo ? name : -1,
-            theirs == one.LocalOne || theirs == one.LocalTwo ? theirs : -1
+            own.Name != theirs.Role && (own.Name == other.LocalOne || own.Name == other.LocalTwo)
+                ? own.Name
+                : -1,
+            theirs.Name != own.Role && (theirs.Name == one.LocalOne || theirs.Name == one.LocalTwo)
+                ? theirs.Name
+                : -1
         );
 
     private void WeighPlaces(in Pieces one, in Pieces other, ref Evidence evidence)

@@ -57,7 +57,7 @@ public static class Tables
         if (!IsXlsx(content))
         {
             var (text, encoding) = Encodings.ToUtf8(content);
-            return ReadCsv(OpenQuotes.Mend(text, Sheet.SeparatorOf(text)), cancellation)
+            return ReadCsv(OpenQuotes.Mend(text, SheetHeadings.SeparatorOf(text)), cancellation)
                 .Try(out var table, out var no)
                 ? table with
                 {
@@ -113,7 +113,7 @@ public static class Tables
         )
             return null;
         return
-            ReadCsv(OpenQuotes.Mend(csv, Sheet.SeparatorOf(csv))).Try(out var table, out _)
+            ReadCsv(OpenQuotes.Mend(csv, SheetHeadings.SeparatorOf(csv))).Try(out var table, out _)
             && table.Sheet.Columns.Count > 1
             ? table
             : null;
@@ -147,7 +147,7 @@ public static class Tables
             csv,
             new CsvReaderOptions
             {
-                Separator = Sheet.SeparatorOf(csv),
+                Separator = SheetHeadings.SeparatorOf(csv),
                 HasHeader = true,
                 SkipEmptyLines = true,
                 MaxRecordSize = LongestRow,
@@ -168,8 +168,8 @@ public static class Tables
     private static List<string> HeadingsIn(string language) =>
         // The full name and its two parts are three ways to say one thing; a template asks for it once.
         [
-            .. Sheet
-                .Headings.Where(h => h.Key is not SheetColumn.Name)
+            .. SheetHeadings
+                .All.Where(h => h.Key is not SheetColumn.Name)
                 .Select(h => language == "de" ? h.Value.German : h.Value.English),
         ];
 

@@ -16,7 +16,7 @@ public sealed class ListsAndRules
     [Fact]
     public void Columns_are_known_in_any_order_and_in_both_languages() =>
         Gen.Select(
-                Gen.Shuffle(Sheet.Headings.Keys.Where(c => c != SheetColumn.Name).ToArray()),
+                Gen.Shuffle(SheetHeadings.All.Keys.Where(c => c != SheetColumn.Name).ToArray()),
                 Gen.Bool,
                 Gen.Bool
             )
@@ -25,7 +25,7 @@ public sealed class ListsAndRules
                 {
                     var headings = order
                         .Select(column =>
-                            inGerman ? Sheet.Headings[column].German : Sheet.Headings[column].English
+                            inGerman ? SheetHeadings.All[column].German : SheetHeadings.All[column].English
                         )
                         .Select(heading => shouting ? " " + heading.ToUpperInvariant() + "* " : heading);
                     Assert.Equal(order, Sheet.Read([.. headings]).Value.Columns);

@@ -177,6 +177,16 @@ public sealed class WhoIsWho
             VerdictOf(sister, one with { Phone = "+44 20 7000 1000", ExternalId = null })
         );
 
+        // So it is in a list of a few, where the number of pairs says little against two being one.
+        Assert.Empty(
+            Matcher
+                .Within([
+                    new MatchRecord(Name: "Ilse Varga", Address: "ilse@ropes.example"),
+                    new MatchRecord(Name: "Ilka Varga", Address: "ilka@ropes.example"),
+                ])
+                .Pairs
+        );
+
         MatchVerdict VerdictOf(MatchRecord other, MatchRecord? first = null) =>
             MatchThresholds.Of(
                 Matcher
