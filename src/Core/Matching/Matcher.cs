@@ -11,7 +11,7 @@ public sealed class Matcher
 
     // Pieces depend on one another more than they are thought to: so much is taken off, in bits. With it a probability means
     // what it says, on made-up crowds of which is known who is whom.
-    private const double Doubt = 2.4;
+    private const double Doubt = 2.7;
 
     private readonly IReadOnlyList<MatchRecord> _left;
     private readonly IReadOnlyList<MatchRecord> _right;
