@@ -54,7 +54,12 @@ public sealed class Matcher
         double least = MatchThresholds.Likely,
         int workers = 1,
         IProgress<double>? progress = null
-    ) => Find(left, right, least, workers, progress);
+    ) =>
+        // Without the other list there is nobody to be found in it; one list alone would be looked through for itself.
+        left.Count == 0
+        || right.Count == 0
+            ? Find([], [], least, workers, progress)
+            : Find(left, right, least, workers, progress);
 
     /// <summary>Why two records are thought to be one human or two, the strongest reason first.</summary>
     /// <param name="left">The place of the one in its list.</param>

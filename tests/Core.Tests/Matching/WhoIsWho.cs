@@ -201,7 +201,11 @@ public sealed class WhoIsWho
     public void Nobody_is_found_in_nothing()
     {
         Assert.Empty(Matcher.Within([]).Pairs);
-        Assert.Empty(Matcher.Between([], [new MatchRecord(Name: "Oona Brask")]).Pairs);
+        // Who is twice in one list is not looked for where the other is empty.
+        var oona = new MatchRecord(Name: "Oona Brask", Address: "oona@ropes.example");
+        Assert.Single(Matcher.Within([oona, oona]).Pairs);
+        Assert.Empty(Matcher.Between([], [oona, oona]).Pairs);
+        Assert.Empty(Matcher.Between([oona, oona], []).Pairs);
         Assert.Empty(Matcher.Within([new MatchRecord(), new MatchRecord()]).Pairs);
     }
 
