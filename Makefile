@@ -10,14 +10,13 @@ SHELL := bash
 export DOTNET_CLI_TELEMETRY_OPTOUT = 1
 export DOTNET_NOLOGO = 1
 
-RID := linux-$(if $(filter aarch64,$(shell uname -m)),arm64,x64)
-PUBLISH := dotnet publish -c Release -r $(RID) -v quiet
+PUBLISH := dotnet publish -c Release -v quiet
 SHARED := $(wildcard *.props global.json)
 SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' -not -path '*/obj/*' -not -path 'src/Cli/*')
 CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
 CONSOLE_SOURCES := $(wildcard console/*.json console/*.ts console/*.mjs console/index.html) $(shell find console/src -type f)
 
-.PHONY: build demo world test bench mutants types format check clean
+.PHONY: build compiled demo world test bench mutants types format check clean
 .DELETE_ON_ERROR:
 
 build: bin/come-aboard bin/aboard
@@ -34,7 +33,7 @@ bin/aboard: out/cli.stamp
 	ln -sfn ../out/cli/aboard $@
 
 out/service.stamp: $(SERVICE_SOURCES)
-	$(PUBLISH) src/Service --self-contained false -p:PublishReadyToRun=true -o out/service
+	$(PUBLISH) src/Service -o out/service
 	touch $@
 
 # After the service: they share projects, which two at once would build into the same place.
@@ -61,9 +60,14 @@ world: out/service.stamp
 	@echo Making the demo world, or finding the one that is kept
 	out/service/come-aboard demo --prepare
 
+# Everything is compiled once, with the console beside it; what is published after that is only put together.
 test:
-	$(MAKE) -j2 build
+	$(MAKE) -j2 out/console.stamp compiled
+	$(MAKE) build
 	scripts/test
+
+compiled:
+	dotnet build ComeAboard.slnx -c Release -v quiet --nologo
 
 bench: build
 	scripts/bench $(ROW)

@@ -2,7 +2,7 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "tests",
-  workers: 1,
+  workers: 2,
   timeout: 240_000,
   expect: { timeout: 30_000 },
   reporter: [["line"], ["json", { outputFile: "test-results/report.json" }]],
