@@ -40,6 +40,9 @@ try {
   await page.getByLabel("Choose benedikt@lantern-tide.example").check();
   await page.getByText("What will be").waitFor();
   await shoot("accounts");
+  await page.getByRole("link", { name: "Twice here" }).click();
+  await page.getByRole("list", { name: "Pairs" }).waitFor();
+  await shoot("twice");
   await page.goto(`${url}/w/${workspace}`);
 
   await page.getByRole("link", { name: "Invite", exact: true }).click();
@@ -72,7 +75,7 @@ try {
 
   await page.getByRole("link", { name: "People" }).click();
   await shoot("people");
-  await page.getByRole("searchbox").fill("ines");
+  await page.getByRole("searchbox").fill("ines.calloway");
   await page.getByRole("link", { name: "Dr Ines Calloway" }).click();
   await page.getByRole("button", { name: "End access" }).click();
   await page.getByText("Untouched").waitFor();

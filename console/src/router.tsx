@@ -194,6 +194,11 @@ const accounts = createRoute({
   path: "/accounts",
   component: lazyRouteComponent(() => import("./Accounts/ClaimsPage"), "ClaimsPage"),
 });
+const twice = createRoute({
+  getParentRoute: () => workspace,
+  path: "/accounts/twice",
+  component: lazyRouteComponent(() => import("./Accounts/TwicePage"), "TwicePage"),
+});
 const domains = createRoute({
   getParentRoute: () => workspace,
   path: "/workspace/domains",
@@ -244,6 +249,7 @@ export const router = createRouter({
       accessOrganisation,
       accessSeats,
       accounts,
+      twice,
       endings,
       record,
       safety,

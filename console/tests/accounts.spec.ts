@@ -126,3 +126,41 @@ test("a name is proposed on a person's page, and accepted by whose account it is
   await expect(page.getByText("Proposed to you")).toBeHidden();
   await expect(page.getByText("Jonah T. Pike").first()).toBeVisible();
 });
+
+test("who is here twice is worked through by keyboard, and what was said is taken back", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.goto(demo.at(""));
+  await expect(page.getByText("4 pairs of people may be one person each.")).toBeVisible();
+  await page.goto(demo.at("/accounts"));
+  await page.getByRole("link", { name: "Twice here" }).click();
+  const pairs = page.getByRole("list", { name: "Pairs" }).locator(":scope > li");
+  await expect(pairs).toHaveCount(4);
+  const second = (await pairs.nth(1).getAttribute("aria-label")) ?? "";
+  await pairs.nth(0).focus();
+  await page.keyboard.press("ArrowDown");
+  await expect(pairs.nth(1)).toBeFocused();
+  await page.keyboard.press("t");
+  await expect(pairs).toHaveCount(3);
+  await expect(page.getByText("They are not brought up again.")).toBeVisible();
+  await expect(pairs.nth(1)).toBeFocused();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByRole("button", { name: "Take back" }).click();
+  await expect(pairs).toHaveCount(4);
+  await expect(page.getByLabel(second)).toBeVisible();
+
+  // A letter that is written into a field says nothing.
+  const last = pairs.nth(3);
+  await last.getByLabel("Why they are two, for the record").pressSequentially("two sisters");
+  await expect(pairs).toHaveCount(4);
+  await last.getByRole("button", { name: "They are two people" }).click();
+  await expect(pairs).toHaveCount(3);
+  await page.getByRole("combobox", { name: "Show" }).click();
+  await page.getByRole("option", { name: "said to be two" }).click();
+  await expect(page.getByText("two sisters", { exact: false })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByRole("button", { name: "Take back" }).click();
+  await expect(page.getByText("Of nobody was it said that they are two people.")).toBeVisible();
+});

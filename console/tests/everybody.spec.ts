@@ -19,6 +19,7 @@ const pages = [
   "/access/organisations",
   "/access/seats",
   "/accounts",
+  "/accounts/twice",
   "/endings",
   "/record",
   "/record/safety",
@@ -30,7 +31,33 @@ const pages = [
   "/workspace/applications",
 ];
 
-test("every page can be used by everybody, in light and in dark colours", async ({ demo, page }) => {
+test.describe.configure({ mode: "parallel" });
+
+// In two halves, for two browsers.
+const half = Math.ceil(pages.length / 2);
+for (const [name, some] of [
+  ["every page from the overview on", pages.slice(0, half)],
+  ["every page from access on", pages.slice(half)],
+] as const) {
+  test(`${name} can be used by everybody, in light and in dark colours`, async ({ demo, page }) => {
+    test.setTimeout(600_000);
+    await page.emulateMedia({ reducedMotion: "reduce" });
+    await demo.signIn(page);
+    const faults = [];
+    for (const path of some) {
+      await page.goto(demo.at(path));
+      await page.getByRole("heading", { level: 1 }).waitFor();
+      await page.waitForLoadState("networkidle");
+      faults.push(await faultsOf(page, path));
+    }
+    expect(faults.flat()).toEqual([]);
+  });
+}
+
+test("what opens on a page, and every page beside the console, can be used by everybody", async ({
+  demo,
+  page,
+}) => {
   test.setTimeout(600_000);
   await page.emulateMedia({ reducedMotion: "reduce" });
   await page.goto(`${demo.ready.url}/sign-in`);
@@ -39,13 +66,7 @@ test("every page can be used by everybody, in light and in dark colours", async 
   await page.getByRole("heading", { name: "Forgotten password" }).waitFor();
   faults.push(await faultsOf(page, "forgotten"));
   await demo.signIn(page);
-  for (const path of pages) {
-    await page.goto(demo.at(path));
-    await page.getByRole("heading", { level: 1 }).waitFor();
-    await page.waitForLoadState("networkidle");
-    faults.push(await faultsOf(page, path));
-  }
-  await page.goto(demo.at("/people?search=ines"));
+  await page.goto(demo.at("/people?search=ines.calloway"));
   await page.getByRole("link", { name: "Dr Ines Calloway" }).click();
   await page.getByRole("heading", { name: "What they may do, and why" }).waitFor();
   faults.push(await faultsOf(page, "person"));
@@ -88,7 +109,8 @@ test("nothing needs sideways scrolling at 320 pixels", async ({ demo, page }) =>
 
 test("a person's page is reached and left by keyboard alone", async ({ demo, page }) => {
   await demo.signIn(page);
-  await page.goto(demo.at("/people?search=ines"));
+  await page.goto(demo.at("/people?search=ines.calloway"));
+  await expect(page.getByRole("row")).toHaveCount(2);
   await page.getByRole("searchbox").focus();
   // First the box that chooses her, then her name.
   await page.keyboard.press("Tab");
@@ -119,6 +141,6 @@ async function faultsOf(page: Page, name: string): Promise<string[]> {
 }
 
 function axeOf(page: Page): AxeBuilder {
-  // A mail shown in its frame may run nothing, not even this check.
-  return new AxeBuilder({ page }).exclude("iframe");
+  // A mail shown in its frame may run nothing, not even this check. What is found is put together on the page itself.
+  return new AxeBuilder({ page }).exclude("iframe").setLegacyMode(true);
 }

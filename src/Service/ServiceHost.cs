@@ -167,6 +167,7 @@ public static class ServiceHost
             .AddSingleton<HeldSteps>()
             .AddSingleton<Splits>()
             .AddSingleton<Claims>()
+            .AddSingleton<Duplicates>()
             .AddSingleton<ClaimAnswers>()
             .AddSingleton<ClaimDeeds>();
         services
@@ -176,6 +177,9 @@ public static class ServiceHost
             .AddSingleton<OutsideSignIn>()
             .AddSingleton<ToldChanges>();
         services.AddSingleton<DomainResolver>().AddSingleton<DomainNews>().AddSingleton<Domains>();
+        services
+            .AddSingleton<DuplicateWatch>()
+            .AddHostedService(all => all.GetRequiredService<DuplicateWatch>());
         services.AddSingleton<DomainWatch>().AddHostedService(all => all.GetRequiredService<DomainWatch>());
         services.AddSingleton<Overview>().AddSingleton<WhoIsHere>();
         services.AddSingleton<Ending>().AddSingleton<SettingUp>().AddSingleton<ApiTokens>();
@@ -315,6 +319,7 @@ public static class ServiceHost
             .MapProviders()
             .MapApplications()
             .MapClaims()
+            .MapDuplicates()
             .MapHeldAccounts()
             .MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());

@@ -73,6 +73,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<DeliveryRow> Deliveries => Set<DeliveryRow>();
     public DbSet<RecordRow> Record => Set<RecordRow>();
     public DbSet<IdempotencyRow> IdempotencyKeys => Set<IdempotencyRow>();
+    public DbSet<DuplicateRow> Duplicates => Set<DuplicateRow>();
     public DbSet<ClaimRow> Claims => Set<ClaimRow>();
     public DbSet<DomainRow> Domains => Set<DomainRow>();
     public DbSet<ProviderRow> Providers => Set<ProviderRow>();

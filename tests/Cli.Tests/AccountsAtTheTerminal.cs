@@ -269,4 +269,48 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
         Assert.Equal(0, (await demo.AboardAsync("providers", "remove", name)).Status);
         Assert.Empty((await demo.AboardAsync("providers", "list", "--json")).Output);
     }
+
+    [Fact]
+    public async Task Who_is_here_twice_is_listed_and_said_to_be_two_with_the_reason()
+    {
+        var found = (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines;
+        Assert.Equal(4, found.Count);
+        Assert.Equal(
+            found.Select(pair => pair.GetProperty("score").GetDouble()).OrderDescending(),
+            found.Select(pair => pair.GetProperty("score").GetDouble())
+        );
+        Assert.All(
+            found,
+            pair =>
+            {
+                Assert.NotEmpty(pair.GetProperty("reasons").EnumerateArray());
+                Assert.Contains(pair.GetProperty("verdict").GetString(), new[] { "same", "likely" });
+            }
+        );
+        var (left, right) = (AddressOf(found[^1], "left"), AddressOf(found[^1], "right"));
+        var table = await demo.AboardAsync("accounts", "duplicates");
+        Assert.Contains(
+            $"aboard accounts distinct {AddressOf(found[0], "left")}",
+            table.Error,
+            StringComparison.Ordinal
+        );
+
+        string[] wish = ["accounts", "distinct", right, left, "--reason", "Two of one family."];
+        Assert.Equal(0, (await demo.AboardAsync([.. wish, "--dry-run"])).Status);
+        Assert.Equal(4, (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines.Count);
+        var said = await demo.AboardAsync(wish);
+        Assert.Contains("are two people", said.Output, StringComparison.Ordinal);
+        Assert.Equal(3, (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines.Count);
+        var remembered = await demo.AboardAsync("accounts", "duplicates", "--distinct");
+        Assert.Contains("Two of one family.", remembered.Output, StringComparison.Ordinal);
+        var back = await demo.AboardAsync("accounts", "distinct", left, right, "--take-back");
+        Assert.Equal(0, back.Status);
+        var again = await demo.AboardAsync("accounts", "distinct", left, right, "--take-back", "--json");
+        Assert.Equal((5, "duplicate.not-said"), (again.Status, again.Json.GetProperty("code").GetString()));
+        var one = await demo.AboardAsync("accounts", "distinct", left, left, "--json");
+        Assert.Equal((2, "duplicate.one"), (one.Status, one.Json.GetProperty("code").GetString()));
+
+        static string AddressOf(System.Text.Json.JsonElement pair, string side) =>
+            pair.GetProperty(side).GetProperty("address").GetString()!;
+    }
 }

@@ -4,10 +4,12 @@ using System.Diagnostics;
 using System.Text;
 using ComeAboard.Client.Access;
 using ComeAboard.Client.Invitations;
+using ComeAboard.Service.Mail;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.Extensions.DependencyInjection;
 using Xunit;
 
 namespace ComeAboard.Service.Tests;
@@ -65,6 +67,15 @@ public abstract class Plans(Harbour harbour)
             true
         );
         await foreach (var _ in ship.Client.WatchBatchAsync(few.Id)) { }
+        // What a process has taken upon itself is kept, and given back.
+        var queues = harbour.Node.Services.GetRequiredService<MailQueues>();
+        Assert.False(await queues.RenewAsync(Guid.NewGuid(), CancellationToken.None));
+        await using (var mails = harbour.Database.Open(ship.Id))
+            await queues.PutBackAsync(
+                [await mails.Deliveries.AsNoTracking().FirstAsync()],
+                DateTimeOffset.UtcNow,
+                null
+            );
         Assert.InRange(seen.All.Count, 30, 2000);
         var slow = new List<string>();
         await using var rows = harbour.Database.Open(ship.Id);

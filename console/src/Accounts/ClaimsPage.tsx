@@ -10,6 +10,7 @@ import { StateWord } from "../ui/StateWord";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccountDialog } from "./AccountDialog";
+import { AccountsNav } from "./AccountsNav";
 
 const path = "/api/v1/workspaces/{workspace}/claims";
 const states = ["found", "asked", "agreed", "declined", "unanswered", "taken", "released", "dropped"];
@@ -115,6 +116,7 @@ export function ClaimsPage() {
         </>
       }
     >
+      <AccountsNav />
       {making && <AccountDialog onClose={() => setMaking(false)} />}
       <Text className="soft">
         Accounts that people have at the mail domains this workspace has proved. A personal account can be

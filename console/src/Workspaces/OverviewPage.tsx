@@ -73,6 +73,21 @@ export function OverviewPage() {
               </Link>
             </Alert>
           )}
+          {(overview.twiceHere ?? 0) > 0 && (
+            <Alert
+              color="brass"
+              variant="light"
+              title={
+                overview.twiceHere === 1
+                  ? "Somebody may be here twice."
+                  : `${numberText(overview.twiceHere ?? 0)} pairs of people may be one person each.`
+              }
+            >
+              <Link to="/w/$workspace/accounts/twice" params={{ workspace }}>
+                Look at them
+              </Link>
+            </Alert>
+          )}
           {overview.waitingMail > 0 && (
             <Alert
               color="brass"

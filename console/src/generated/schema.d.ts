@@ -2442,6 +2442,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/duplicates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People here who may be one human, the likeliest first, with why; or of whom somebody said that they are two */
+        get: operations["listDuplicates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/duplicates/distinct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says of two people here that they are not one, which is remembered; or takes that back */
+        post: operations["distinguish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/access/v1/evaluation": {
         parameters: {
             query?: never;
@@ -3478,6 +3512,32 @@ export interface components {
             /** @description The first 200 of them. */
             changes: components["schemas"]["ChangeView"][];
         };
+        /** @description To say of two people that they are two, or to take that back. */
+        DistinctRequest: {
+            /** @description The address or id of the one. */
+            left: string;
+            /** @description The address or id of the other. */
+            right: string;
+            /** @description Why; null for no reason. */
+            reason?: null | string;
+            /**
+             * @description Whether it is not to hold any more.
+             * @default false
+             */
+            takesBack: boolean;
+        };
+        /** @description That somebody said of two people that they are two. */
+        DistinctView: {
+            /** @description Who. */
+            by: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Why; empty for no reason. */
+            reason: string;
+        };
         /** @description A mail domain to be proved. */
         DomainRequest: {
             /** @description The domain, such as harbour.example. */
@@ -3532,6 +3592,28 @@ export interface components {
              * @description The version.
              */
             version: number;
+        };
+        /** @description Two people here who may be one human, or of whom somebody said that they are two. */
+        DuplicateView: {
+            /** @description The one who joined first. */
+            left: components["schemas"]["TwinView"];
+            /** @description The other. */
+            right: components["schemas"]["TwinView"];
+            /** @description same, likely or unlikely. */
+            verdict: string;
+            /**
+             * Format: double
+             * @description The probability that they are one, 0 to 1.
+             */
+            score: number;
+            /** @description Why, in words, the strongest first. */
+            reasons: string[];
+            /**
+             * Format: date-time
+             * @description Since when it is written down.
+             */
+            foundAt: string;
+            distinct: null | components["schemas"]["DistinctView"];
         };
         /** @description A duty, and why it is held. */
         DutyAccess: {
@@ -4558,6 +4640,11 @@ export interface components {
              * @description How many accounts at proved domains are held personally and were not asked for; 0 for whom it does not concern.
              */
             heldPersonally?: number;
+            /**
+             * Format: int32
+             * @description How many pairs of people here may be one human, and nobody has said anything of; 0 for whom it does not concern.
+             */
+            twiceHere?: number;
             /** @description Holders of duties who have neither, where that day is set and whoever asks looks after people. */
             withoutStrongSignIn?: components["schemas"]["PersonView"][];
         };
@@ -4633,6 +4720,13 @@ export interface components {
         PageOfDomainView: {
             /** @description The items of this page. */
             items: components["schemas"]["DomainView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfDuplicateView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["DuplicateView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -6004,6 +6098,36 @@ export interface components {
             expiresAt?: string;
             /** @description Whether it is the caller's own. */
             isOwn?: boolean;
+        };
+        /** @description One of two people who may be one human. */
+        TwinView: {
+            /**
+             * Format: uuid
+             * @description Their id.
+             */
+            id: string;
+            /** @description Their address here. */
+            address: string;
+            /** @description Their name here. */
+            name: string;
+            /** @description staff, guest, partner or client. */
+            kind: string;
+            /** @description Their organisation; empty for none. */
+            organisation: string;
+            /** @description Their job title; empty for none. */
+            title: string;
+            /**
+             * Format: date-time
+             * @description When they joined.
+             */
+            joinedAt: string;
+            /**
+             * Format: date-time
+             * @description When they were last here, give or take a few minutes; null for never.
+             */
+            lastSeenAt: null | string;
+            /** @description Whether the workspace holds their account. */
+            isHeld: boolean;
         };
         /** @description Something by which the holder of an account signs in. */
         WayInView: {
@@ -13390,6 +13514,98 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listDuplicates: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only what is at least so certain: likely or same. */
+                least?: string;
+                /** @description open for those of whom nobody said anything, distinct for those who were said to be two. */
+                said?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfDuplicateView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, duplicate.least-unknown, duplicate.said-unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    distinguish: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DistinctRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DuplicateView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: duplicate.not-said, duplicate.one, message.too-long, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

@@ -170,6 +170,8 @@ const actions: Record<string, string> = {
   "account.resumed": "Account resumed",
   "account.closed": "Account closed",
   "account.reset": "Ways in reset",
+  "people.distinct": "Said to be two people",
+  "people.not-distinct": "May be one person after all",
   "claim.asked": "Holder asked for the account",
   "claim.reminded": "Holder of the account reminded",
   "claim.agreed": "Holder agreed to the claim",

@@ -67,6 +67,8 @@ public static class HeldCommands
             Step("resume", "Let a paused account be signed in to again"),
             Step("close", "Close a held account for good whose holder is nowhere any more"),
             MatchCommand.Make(),
+            DuplicateCommands.List(),
+            DuplicateCommands.Distinct(),
         };
 
     private static Command Step(string verb, string description) =>

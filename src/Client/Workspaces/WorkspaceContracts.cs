@@ -70,6 +70,9 @@ public sealed record OverviewView(
     /// <summary>How many accounts at proved domains are held personally and were not asked for; 0 for whom it does not concern.</summary>
     public int HeldPersonally { get; init; }
 
+    /// <summary>How many pairs of people here may be one human, and nobody has said anything of; 0 for whom it does not concern.</summary>
+    public int TwiceHere { get; init; }
+
     /// <summary>Holders of duties who have neither, where that day is set and whoever asks looks after people.</summary>
     public IReadOnlyList<Accounts.PersonView> WithoutStrongSignIn { get; init; } = [];
 }

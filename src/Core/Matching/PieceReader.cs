@@ -59,7 +59,7 @@ internal sealed class PieceReader(Vocabularies words)
             return false;
         Span<int> tokens = stackalloc int[MostTokens];
         Span<char> letters = stackalloc char[MostTokens];
-        var count = Tokens(record.FamilyName, tokens, letters, out _);
+        var count = Tokens(record.FamilyName, tokens, letters, out _, beginsGiven: false);
         if (count > 0)
             (pieces.Family, pieces.Second) = (tokens[0], count > 1 ? tokens[1] : -1);
         count = Tokens(record.GivenName, tokens, letters, out _);
@@ -99,7 +99,13 @@ internal sealed class PieceReader(Vocabularies words)
     }
 
     /// <summary>The names in a text, without titles and particles; of an initial the letter only.</summary>
-    private int Tokens(string? text, Span<int> tokens, Span<char> letters, out int comma)
+    private int Tokens(
+        string? text,
+        Span<int> tokens,
+        Span<char> letters,
+        out int comma,
+        bool beginsGiven = true
+    )
     {
         (comma, var count) = (0, 0);
         if (string.IsNullOrWhiteSpace(text))
@@ -107,6 +113,9 @@ internal sealed class PieceReader(Vocabularies words)
         var whole = text.AsSpan();
         Span<char> folded = stackalloc char[120];
         var begin = 0;
+        // Where a given name begins, "Ben" and "Al" are names; "van" and "de" stay what they are, written small.
+        var isSmall = !whole.ContainsAnyInRange('A', 'Z');
+        var isGiven = beginsGiven && !whole.Contains(',');
         for (var i = 0; i <= whole.Length && count < MostTokens; i++)
         {
             if (i < whole.Length && !IsBreak(whole[i]))
@@ -117,14 +126,17 @@ internal sealed class PieceReader(Vocabularies words)
             {
                 var length = Folding.Fold(word.Length > 24 ? word[..24] : word, folded);
                 var name = folded[..length];
-                if (length > 0 && !Titles.Contains(name) && !Particles.Contains(name))
+                var isParticle =
+                    Particles.Contains(name) && !(isGiven && (isSmall || !char.IsLower(word[0])));
+                if (length > 0 && !Titles.Contains(name) && !isParticle)
                 {
+                    isGiven = false;
                     tokens[count] = length == 1 ? -1 : words.Names.Of(name);
                     letters[count++] = name[0];
                 }
             }
             if (i < whole.Length && whole[i] == ',' && comma == 0)
-                comma = count;
+                (comma, isGiven) = (count, beginsGiven);
         }
         // An initial at the end is no family name.
         while (comma == 0 && count > 1 && tokens[count - 1] < 0)

@@ -20,6 +20,7 @@ public static partial class ShortForms
         anthony tony ant
         arthur art artie
         barbara barb babs barbie bobbie basia barbra
+        benedict benedikt benedetto benito benoit bene ben benny benno
         benjamin ben benny benji
         bernard bernie bern
         beatrice bea trixie beatriz beatrix

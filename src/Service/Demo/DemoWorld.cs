@@ -101,6 +101,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
         );
         clock.MoveTo(today);
         await services.GetRequiredService<Clockwork>().CatchUpAsync();
+        await services.GetRequiredService<Duplicates>().CatchUpAsync();
         while (await services.GetRequiredService<OutboxWorker>().SendDueAsync() > 0) { }
     }
 

@@ -139,6 +139,8 @@ public static class Lists
             IEnumerable several => string.Join("; ", several.Cast<object>().Select(Text)),
             Client.Access.AreaLevel area => $"{area.Area} {area.Level}",
             Client.Access.GrantView grant => grant.Role + (grant.Resource is { } at ? " at " + at : ""),
+            Client.Accounts.TwinView one => $"{one.Name} <{one.Address}>",
+            Client.Accounts.DistinctView said => said.By,
             Client.Access.ContactView contact => $"{contact.Name} <{contact.Address}>",
             _ => value.ToString() ?? "",
         };

@@ -72,7 +72,7 @@ public sealed class MailQueues(Database database, WriteGate gate, TimeProvider c
         await using var rows = database.Open();
         await rows
             .Deliveries.IgnoreQueryFilters()
-            .Where(d => ids.Contains(d.Id) && d.Lease == lease)
+            .Where(d => d.SettledAt == null && d.Lease == lease && ids.Contains(d.Id))
             .ExecuteUpdateAsync(set =>
                 set.SetProperty(d => d.DueAt, due)
                     .SetProperty(d => d.Tries, d => why == null ? d.Tries : d.Tries + 1)

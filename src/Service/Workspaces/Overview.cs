@@ -116,6 +116,7 @@ public sealed class Overview(Database database, TimeProvider clock)
             HeldPersonally = visitor.Duties.HasFlag(Duties.Claims)
                 ? await Claims.CountFoundAsync(rows, visitor.WorkspaceId)
                 : 0,
+            TwiceHere = visitor.Duties.HasFlag(Duties.Claims) ? await Duplicates.CountOpenAsync(rows) : 0,
             StrongSignInFrom = strongFrom,
             WithoutStrongSignIn =
                 strongFrom is not null && seesPeople

@@ -135,9 +135,14 @@ public sealed class WorkspaceTurn
                 }),
             ]
         );
+        // Whoever came, or is written down otherwise now, may be here already.
+        var arePeople = _access.Changed.Any(subject => subject.Kind == AccessSubjectKind.Member);
         await _rows
             .Workspaces.Where(w => w.Id == id)
-            .ExecuteUpdateAsync(set => set.SetProperty(w => w.AccessVersion, _access.NextVersion));
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(w => w.AccessVersion, _access.NextVersion)
+                    .SetProperty(w => w.MatchDueAt, w => arePeople ? _now : w.MatchDueAt)
+            );
         await _rows
             .AccessChanges.Where(c => c.Version <= _access.NextVersion - KeptChanges)
             .ExecuteDeleteAsync();

@@ -80,6 +80,9 @@ public sealed class DeliveryRow : ITenantRow
             row.HasIndex(d => new { d.Lane, d.DueAt })
                 .HasDatabaseName("ix_deliveries_waiting")
                 .HasFilter("settled_at IS NULL");
+            row.HasIndex(d => d.Lease)
+                .HasDatabaseName("ix_deliveries_leased")
+                .HasFilter("settled_at IS NULL AND lease IS NOT NULL");
             row.Property(d => d.Purpose).HasMaxLength(20);
             row.Property(d => d.MessageId).HasMaxLength(300);
             row.Property(d => d.Answer).HasMaxLength(500);

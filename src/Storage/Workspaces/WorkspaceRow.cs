@@ -29,6 +29,9 @@ public sealed class WorkspaceRow
     public long AccessVersion { get; set; }
     public string RecordHash { get; set; } = RecordHead.Empty.Hash;
 
+    /// <summary>When it is next to be looked who is here twice: at once where people came or changed, else once a day.</summary>
+    public DateTimeOffset MatchDueAt { get; set; }
+
     public TimeZoneInfo Zone => TimeZoneInfo.FindSystemTimeZoneById(TimeZone);
     public TimeSpan AnswerTime => TimeSpan.FromSeconds(AnswerSeconds);
     public RecordHead RecordHead => new(RecordSequence, RecordHash);
@@ -39,6 +42,7 @@ public sealed class WorkspaceRow
         {
             row.ToTable("workspaces").HasKey(w => w.Id);
             row.HasIndex(w => w.ShortName).IsUnique();
+            row.HasIndex(w => w.MatchDueAt);
             row.Ignore(w => w.Zone).Ignore(w => w.AnswerTime).Ignore(w => w.RecordHead);
             row.Property(w => w.ShortName).HasMaxLength(40);
             row.Property(w => w.Name).HasMaxLength(100);

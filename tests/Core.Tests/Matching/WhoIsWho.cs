@@ -254,4 +254,23 @@ public sealed class WhoIsWho
         Assert.Equal("match.no-columns", MatchSheet.Read(["Shoe size", "id"]).Refusal!.Code);
         Assert.Equal("sheet.heading-twice", MatchSheet.Read(["Address", "E-Mail"]).Refusal!.Code);
     }
+
+    [Theory]
+    [InlineData("Benedikt Loom", "Ben Loom", true)]
+    [InlineData("Albert Cray", "Cray, Al", true)]
+    [InlineData("ben loom", "Loom, Benedikt", true)]
+    [InlineData("Noor van Dijk", "Van Dijk, Noor", true)]
+    [InlineData("Noor van Dijk", "van Dijk, Noor", true)]
+    [InlineData("Ben Loom", "Al Loom", false)]
+    public void A_word_between_names_is_none_and_the_same_word_where_a_given_name_begins_is_one(
+        string one,
+        string other,
+        bool areOne
+    )
+    {
+        var crowd = Crowd.Of(300, 3).Records;
+        var found = Matcher.Within([new(Name: one), new(Name: other), .. crowd], least: 0);
+        var score = found.Pairs.Where(pair => (pair.Left, pair.Right) == (0, 1)).Sum(pair => pair.Score);
+        Assert.Equal(areOne, score >= MatchThresholds.Likely);
+    }
 }

@@ -1033,6 +1033,69 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("domains", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.DuplicateRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset?>("DistinctAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("distinct_at");
+
+                    b.Property<Guid?>("DistinctById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("distinct_by_id");
+
+                    b.Property<string>("DistinctByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("distinct_by_name");
+
+                    b.Property<string>("DistinctReason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("distinct_reason");
+
+                    b.Property<DateTimeOffset>("FoundAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("found_at");
+
+                    b.Property<Guid>("LeftId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("left_id");
+
+                    b.Property<string>("Reasons")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reasons");
+
+                    b.Property<Guid>("RightId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("right_id");
+
+                    b.Property<int>("Score")
+                        .HasColumnType("integer")
+                        .HasColumnName("score");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_duplicates");
+
+                    b.HasIndex("WorkspaceId", "Score")
+                        .HasDatabaseName("ix_duplicates_open")
+                        .HasFilter("distinct_at IS NULL");
+
+                    b.HasIndex("WorkspaceId", "LeftId", "RightId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_duplicates_workspace_id_left_id_right_id");
+
+                    b.ToTable("duplicates", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
                 {
                     b.Property<Guid>("AccountId")
@@ -2704,6 +2767,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_deliveries");
 
+                    b.HasIndex("Lease")
+                        .HasDatabaseName("ix_deliveries_leased")
+                        .HasFilter("settled_at IS NULL AND lease IS NOT NULL");
+
                     b.HasIndex("Lane", "DueAt")
                         .HasDatabaseName("ix_deliveries_waiting")
                         .HasFilter("settled_at IS NULL");
@@ -3245,6 +3312,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("language");
 
+                    b.Property<DateTimeOffset>("MatchDueAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("match_due_at");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
@@ -3287,6 +3358,9 @@ namespace ComeAboard.Storage.Migrations.Postgres
 
                     b.HasKey("Id")
                         .HasName("pk_workspaces");
+
+                    b.HasIndex("MatchDueAt")
+                        .HasDatabaseName("ix_workspaces_match_due_at");
 
                     b.HasIndex("ShortName")
                         .IsUnique()

@@ -1028,6 +1028,69 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("domains", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.DuplicateRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long?>("DistinctAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("distinct_at");
+
+                    b.Property<Guid?>("DistinctById")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("distinct_by_id");
+
+                    b.Property<string>("DistinctByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("distinct_by_name");
+
+                    b.Property<string>("DistinctReason")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("distinct_reason");
+
+                    b.Property<long>("FoundAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("found_at");
+
+                    b.Property<Guid>("LeftId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("left_id");
+
+                    b.Property<string>("Reasons")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("reasons");
+
+                    b.Property<Guid>("RightId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("right_id");
+
+                    b.Property<int>("Score")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("score");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_duplicates");
+
+                    b.HasIndex("WorkspaceId", "Score")
+                        .HasDatabaseName("ix_duplicates_open")
+                        .HasFilter("distinct_at IS NULL");
+
+                    b.HasIndex("WorkspaceId", "LeftId", "RightId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_duplicates_workspace_id_left_id_right_id");
+
+                    b.ToTable("duplicates", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.HistoryRow", b =>
                 {
                     b.Property<Guid>("AccountId")
@@ -2699,6 +2762,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_deliveries");
 
+                    b.HasIndex("Lease")
+                        .HasDatabaseName("ix_deliveries_leased")
+                        .HasFilter("settled_at IS NULL AND lease IS NOT NULL");
+
                     b.HasIndex("Lane", "DueAt")
                         .HasDatabaseName("ix_deliveries_waiting")
                         .HasFilter("settled_at IS NULL");
@@ -3238,6 +3305,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("language");
 
+                    b.Property<long>("MatchDueAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("match_due_at");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(100)
@@ -3280,6 +3351,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
 
                     b.HasKey("Id")
                         .HasName("pk_workspaces");
+
+                    b.HasIndex("MatchDueAt")
+                        .HasDatabaseName("ix_workspaces_match_due_at");
 
                     b.HasIndex("ShortName")
                         .IsUnique()
