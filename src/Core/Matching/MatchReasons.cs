@@ -78,6 +78,7 @@ public static class MatchReasons
                 ? "addresses at the same company"
                 : "same organisation",
             (MatchPiece.Firm, MatchDegree.Further) => "addresses at domains of one house",
+            (MatchPiece.Firm, MatchDegree.ShortForm) => "the organisation is an abbreviation of the other",
             (MatchPiece.Firm, _) => "different organisations",
             (MatchPiece.Local, _) => "the addresses begin alike",
             (MatchPiece.Title, MatchDegree.Same) => "same job title",

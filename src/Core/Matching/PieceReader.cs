@@ -7,6 +7,7 @@ namespace ComeAboard.Core.Matching;
 internal sealed class PieceReader(Vocabularies words)
 {
     private const int MostTokens = 8;
+    private const int MostInitials = 10;
 
     private static readonly FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> Titles = Set(
         "dr prof professor mr mrs ms miss herr frau ing dipl mag sir phd msc bsc jr sr iii dott dssa sra srta sig mme mlle mgr inz"
@@ -41,7 +42,7 @@ internal sealed class PieceReader(Vocabularies words)
         if (!ReadParts(record, ref pieces))
             ReadName(record.Name, ref pieces);
         ReadAddresses(record, ref pieces, more);
-        pieces.Organisation = ReadWords(record.Organisation, words.Organisations, LegalForms);
+        pieces.Organisation = ReadOrganisation(record.Organisation);
         pieces.Title = ReadWords(record.Title, words.Titles, Particles);
         pieces.Phone = ReadPhone(record.Phone);
         if (!string.IsNullOrWhiteSpace(record.ExternalId))
@@ -209,9 +210,11 @@ internal sealed class PieceReader(Vocabularies words)
                 continue;
             folded[..length].CopyTo(joined[total..]);
             total += length;
-            if (length == 1 || Particles.Contains(folded[..length]))
+            if (length == 1)
                 continue;
             var name = words.Names.Of(folded[..length]);
+            if (name != pieces.Given && Particles.Contains(folded[..length]))
+                continue;
             if (named == 0)
                 pieces.LocalOne = name;
             else if (named == 1)
@@ -253,6 +256,54 @@ internal sealed class PieceReader(Vocabularies words)
             total += length;
         }
         return numbers.Of(joined[..total]);
+    }
+
+    /// <summary>The number of an organisation, whose words are written out; what its first letters spell is kept beside it.</summary>
+    private int ReadOrganisation(string? text)
+    {
+        if (string.IsNullOrWhiteSpace(text))
+            return -1;
+        Span<char> spelled = stackalloc char[320];
+        var whole = text.Contains('.') ? spelled[..Spell(text, spelled)] : text.AsSpan();
+        Span<char> folded = stackalloc char[320];
+        Span<char> joined = stackalloc char[320];
+        Span<char> initials = stackalloc char[MostInitials];
+        var (total, letters) = (0, 0);
+        foreach (
+            var range in ((ReadOnlySpan<char>)whole).SplitAny(' ', '\t', ',', '.', '-', '/', '(', ')', '&')
+        )
+        {
+            var word = whole[range];
+            var length = Folding.Fold(word.Length > 60 ? word[..60] : word, folded);
+            if (length == 0 || LegalForms.Contains(folded[..length]))
+                continue;
+            var name = OrganisationWords.WholeOf(folded[..length]);
+            if (total + name.Length > joined.Length)
+                continue;
+            name.CopyTo(joined[total..]);
+            total += name.Length;
+            if (letters < MostInitials && !OrganisationWords.IsSmall(folded[..length]))
+                initials[letters++] = name[0];
+        }
+        var number = words.Organisations.Of(joined[..total]);
+        if (letters > 1 && letters < total && !words.Initials.ContainsKey(number))
+            words.Initials[number] = (words.Organisations.Of(initials[..letters]), letters);
+        return number;
+    }
+
+    /// <summary>Letters with dots between them as one word: "S.p.A." as "SpA".</summary>
+    private static int Spell(ReadOnlySpan<char> text, Span<char> into)
+    {
+        var length = 0;
+        for (var i = 0; i < text.Length && length < into.Length; i++)
+            if (
+                text[i] != '.'
+                || i == 0
+                || !char.IsLetter(text[i - 1])
+                || i > 1 && char.IsLetter(text[i - 2])
+            )
+                into[length++] = text[i];
+        return length;
     }
 
     private int ReadPhone(string? text)

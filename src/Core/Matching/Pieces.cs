@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+
 namespace ComeAboard.Core.Matching;
 
 /// <summary>
@@ -72,6 +74,9 @@ internal sealed class Vocabularies(int records, int workers)
     public Numbers Addresses { get; } = new(records);
     public Vocabulary Domains { get; } = new(records / 8 + 100, workers);
     public Numbers Organisations { get; } = new(records / 8 + 100);
+
+    /// <summary>By the number of an organisation of several words the number and the length of what its first letters spell.</summary>
+    public ConcurrentDictionary<int, (int Number, int Letters)> Initials { get; } = new();
     public Numbers Titles { get; } = new(1_000);
     public Numbers Phones { get; } = new(records / 4 + 100);
     public Numbers Sources { get; } = new(10);

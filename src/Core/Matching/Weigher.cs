@@ -59,6 +59,7 @@ internal sealed class Weigher
     private readonly Rarity _forms;
     private readonly Rarity _firm;
     private readonly Rarity _organisation;
+    private readonly Abbreviations _abbreviations;
     private readonly Rarity _address;
     private readonly Rarity _local;
     private readonly Rarity _title;
@@ -81,6 +82,7 @@ internal sealed class Weigher
         _forms = new Rarity(ShortForms.Count, count, UsualGiven);
         _firm = new Rarity(firms, count, UsualFirm);
         _organisation = new Rarity(words.Organisations.Count, count, UsualFirm);
+        _abbreviations = new Abbreviations(words);
         _address = new Rarity(words.Addresses.Count, count, UsualOther);
         _local = new Rarity(words.Locals.Count, count, UsualOther);
         _title = new Rarity(words.Titles.Count, count, 0.02);
@@ -379,6 +381,8 @@ internal sealed class Weigher
                 );
             else if (one.Organisation >= 0 && one.Organisation == other.Organisation)
                 evidence.Put(MatchPiece.Firm, MatchDegree.Same, FirmSame + _organisation[one.Organisation]);
+            else if (_abbreviations.Weigh(one.Organisation, other.Organisation) is var bits and > 0)
+                evidence.Put(MatchPiece.Firm, MatchDegree.ShortForm, bits);
             else
                 evidence.Put(MatchPiece.Firm, MatchDegree.Differ, FirmDiffer);
         }

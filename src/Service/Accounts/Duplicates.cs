@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Collections.Frozen;
 using System.Diagnostics;
 using System.Globalization;
 using ComeAboard.Client.Accounts;
@@ -129,7 +130,7 @@ public sealed class Duplicates(
             people = await HereAsync(rows, workspace, clock.Now() - Lately);
             known = await rows.Duplicates.AsNoTracking().ToListAsync();
         }
-        var here = people.Select(one => one.Id).ToHashSet();
+        var here = people.Select(one => one.Id).ToFrozenSet();
         var changes = Twice.Compare(known.Select(row => row.Known), Twice.Find(people), here.Contains);
         var next = clock.Now() + Sweep;
         if (changes.IsNothing)
@@ -200,7 +201,7 @@ public sealed class Duplicates(
     }
 
     /// <summary>What was said or removed since it was read counts for more than what was found.</summary>
-    private static async Task PutAsync(WorkspaceWrite write, TwiceChanges changes, HashSet<Guid> here)
+    private static async Task PutAsync(WorkspaceWrite write, TwiceChanges changes, FrozenSet<Guid> here)
     {
         var rows = (await write.Rows.Duplicates.ToListAsync()).ToDictionary(d => (d.LeftId, d.RightId));
         foreach (var pair in changes.Add.Concat(changes.Change))

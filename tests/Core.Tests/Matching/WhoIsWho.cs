@@ -273,4 +273,72 @@ public sealed class WhoIsWho
         var score = found.Pairs.Where(pair => (pair.Left, pair.Right) == (0, 1)).Sum(pair => pair.Score);
         Assert.Equal(areOne, score >= MatchThresholds.Likely);
     }
+
+    [Theory]
+    [InlineData(
+        "International Harbour Research Institute",
+        "Intl. Harbour Research Inst.",
+        "same organisation"
+    )]
+    [InlineData("Universität Salzwiesen", "University Salzwiesen GmbH", "same organisation")]
+    [InlineData(
+        "International Harbour Research Institute",
+        "IHRI",
+        "the organisation is an abbreviation of the other"
+    )]
+    [InlineData(
+        "Institut für Gezeiten und Küste",
+        "I.G.K. e.V.",
+        "the organisation is an abbreviation of the other"
+    )]
+    [InlineData("Hafenfreunde e.V.", "Hafenfreunde", "same organisation")]
+    [InlineData("Cantieri Riuniti S.p.A.", "Cantieri Riuniti", "same organisation")]
+    [InlineData("Museum of the Outer Harbour", "MOH", "the organisation is an abbreviation of the other")]
+    [InlineData("Museum of the Outer Harbour", "MOTH", "different organisations")]
+    [InlineData("Harbour", "H", "different organisations")]
+    public void An_organisation_is_known_by_its_abbreviation(string one, string other, string reason)
+    {
+        var crowd = Crowd.Of(300, 3).Records;
+        var (left, right) = (
+            new MatchRecord(Name: "Wilma Sandvik", Organisation: one, Address: "wilma@one-house.example"),
+            new MatchRecord(Name: "W. Sandvik", Organisation: other, Address: "w@other-house.example")
+        );
+        var (score, reasons) = Of(left, right);
+        var (back, backReasons) = Of(right, left);
+        Assert.Equal(score, back);
+        Assert.Equal(reasons, backReasons);
+        Assert.Contains(reason, reasons);
+        var (strange, _) = Of(left, right with { Organisation = "Quayside Rope Walk" });
+        if (reason is not "different organisations")
+            Assert.True(score > strange, $"{score} {strange}");
+
+        (double Score, List<string> Reasons) Of(MatchRecord first, MatchRecord second)
+        {
+            var found = Matcher.Within([first, second, .. crowd], least: 0);
+            var pair = found.Pairs.Single(pair => (pair.Left, pair.Right) == (0, 1));
+            return (pair.Score, [.. found.Explain(0, 1).Select(why => why.Sentence)]);
+        }
+    }
+
+    [Fact]
+    public void The_more_organisations_an_abbreviation_could_stand_for_the_less_it_tells()
+    {
+        var crowd = Crowd.Of(300, 3).Records;
+        var left = new MatchRecord(Name: "Wilma Sandvik", Organisation: "Outer Harbour Authority");
+        var right = new MatchRecord(Name: "W. Sandvik", Organisation: "OHA");
+        var others = new[]
+        {
+            "Old Hydrant Art",
+            "Open Hatch Academy",
+            "Oak Haven Arms",
+            "Oyster Hall Arcade",
+        }.Select((name, i) => new MatchRecord(Name: $"Somebody{i} Else{i}", Organisation: name));
+        Assert.True(ScoreOf([]) > ScoreOf(others));
+
+        double ScoreOf(IEnumerable<MatchRecord> more) =>
+            Matcher
+                .Within([left, right, .. more, .. crowd], least: 0)
+                .Pairs.Single(pair => (pair.Left, pair.Right) == (0, 1))
+                .Score;
+    }
 }
