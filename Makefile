@@ -60,9 +60,10 @@ world: out/service.stamp
 	@echo Making the demo world, or finding the one that is kept
 	out/service/come-aboard demo --prepare
 
-# Everything is compiled once, with the console beside it; the programs are put together while the first tests run.
+# Everything is compiled once, with the console beside it; what is published after that is only put together.
 test:
 	$(MAKE) -j2 out/console.stamp compiled
+	$(MAKE) build
 	scripts/test
 
 compiled:
