@@ -109,7 +109,8 @@ public sealed class ForReal : RealService
             {
                 var address = $"guest{number}@harbour.example";
                 await Task.Delay(Random.Shared.Next(80), CancellationToken.None);
-                for (var tries = 0; tries < 400 && !answered.ContainsKey(address); tries++)
+                // However long the service is away in all: it is asked again until it has answered.
+                for (var tries = 0; tries < 6_000 && !answered.ContainsKey(address); tries++)
                 {
                     try
                     {

@@ -242,7 +242,7 @@ public sealed partial class KilledMidway : RealService
     /// <summary>Tries until it is done; a question that is over was answered by a try whose answer was lost.</summary>
     private static async Task AgainAsync(Func<Task> act)
     {
-        for (var tries = 0; tries < 300; tries++)
+        for (var tries = 0; tries < 6_000; tries++)
         {
             try
             {

@@ -116,12 +116,12 @@ public abstract class RealService : IAsyncLifetime
 
     protected static async Task UntilAsync(Func<Task<bool>> isTrue)
     {
-        for (var tries = 0; tries < 600; tries++)
+        for (var tries = 0; tries < 1_800; tries++)
         {
             if (await isTrue())
                 return;
             await Task.Delay(50);
         }
-        Assert.Fail("It did not come true in 30 seconds.");
+        Assert.Fail("It did not come true in 90 seconds.");
     }
 }
