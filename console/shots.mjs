@@ -84,13 +84,6 @@ try {
   await page.getByRole("heading", { name: "What they may do, and why" }).scrollIntoViewIfNeeded();
   await page.mouse.wheel(0, 500);
   await shoot("person");
-  await page.getByRole("link", { name: "Access" }).click();
-  await page.getByRole("link", { name: "Register" }).click();
-  await page.getByText("Hamish Orlo").waitFor();
-  for (const name of ["Roles", "Organisations"]) {
-    await page.getByRole("link", { name, exact: true }).click();
-    await shoot(name.toLowerCase());
-  }
   await page.getByRole("link", { name: "Workspace" }).first().click();
   await page.getByRole("link", { name: "Applications" }).click();
   await page.getByRole("region", { name: "Picture library" }).waitFor();

@@ -41,6 +41,9 @@ public static class Texts
                 ? zone
                 : TimeZoneInfo.Utc;
 
+    /// <summary>A probability in hundredths, never more than it is: 0.996 is 0.99, and no certainty.</summary>
+    public static string Probability(double score) => (Math.Floor(score * 100) / 100).ToString("0.00");
+
     /// <summary>An instant in the workspace's zone: 26 Nov 2026 14:05.</summary>
     public static string Instant(DateTimeOffset? at) =>
         at is { } known

@@ -87,6 +87,9 @@ public abstract class HereTwice(Harbour harbour)
         // Of two who were never taken for one it can be said as well, and taken back without a trace in the list.
         await ship.Client.DistinguishAsync(new DistinctRequest(first, ship.Administrator));
         await ship.Client.DistinguishAsync(new DistinctRequest(ship.Administrator, first, TakesBack: true));
+        await using (var rows = harbour.Database.Open(ship.Id))
+            Assert.Equal(1, await rows.Duplicates.CountAsync());
+        Assert.Equal(1, (await ship.Client.OverviewAsync()).TwiceHere);
         await FoundAsync(ship, 1);
         Assert.Empty((await ship.Client.DuplicatesAsync(said: "distinct")).Items);
     }

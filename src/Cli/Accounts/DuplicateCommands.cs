@@ -31,7 +31,7 @@ public static class DuplicateCommands
         new("One", pair => Said(pair.Left)),
         new("Other", pair => Said(pair.Right)),
         new("Verdict", pair => pair.Verdict),
-        new("Score", pair => pair.Score.ToString("0.00"), 2, true),
+        new("Score", pair => Texts.Probability(pair.Score), 2, true),
         new("Why", pair => string.Join("; ", pair.Reasons.Take(2)), 3)
     );
 

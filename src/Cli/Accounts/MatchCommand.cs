@@ -46,7 +46,7 @@ public static class MatchCommand
         new("Left", shown => shown.Left),
         new("Right", shown => shown.Right),
         new("Verdict", shown => shown.Pair.Verdict),
-        new("Score", shown => shown.Pair.Score.ToString("0.00"), 2, true),
+        new("Score", shown => Texts.Probability(shown.Pair.Score), 2, true),
         new("Why", shown => string.Join("; ", shown.Pair.Reasons.Take(2)), 3)
     );
 

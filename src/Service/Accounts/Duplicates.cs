@@ -33,6 +33,7 @@ public sealed class Duplicates(
     /// <summary>Whoever was here so lately uses their account.</summary>
     private static readonly TimeSpan Lately = TimeSpan.FromDays(14);
     private static readonly TimeSpan Sweep = TimeSpan.FromDays(1);
+    private static readonly TimeSpan AfterFault = TimeSpan.FromMinutes(1);
 
     // Looking at many people takes a while: a workspace where people come all day is not looked at all day.
     private readonly ConcurrentDictionary<Guid, DateTimeOffset> _resting = new();
@@ -113,6 +114,8 @@ public sealed class Duplicates(
             .ToListAsync();
         foreach (var one in due)
         {
+            // One that cannot be looked at waits, and keeps nobody else from being looked at.
+            _resting[one.Id] = clock.Now() + AfterFault;
             var began = Stopwatch.GetTimestamp();
             await LookAsync(one.Id, one.MatchDueAt);
             _resting[one.Id] = clock.Now() + RestsTimes * Stopwatch.GetElapsedTime(began);
@@ -288,7 +291,9 @@ public sealed class Duplicates(
             ("other address", other.Address),
             ("reason", reason.Length > 0 ? reason : null)
         );
-        // Whatever it is taken back from is weighed anew.
+        // Two who were never taken for one are in no list again; whatever it is taken back from is weighed anew.
+        if (request.TakesBack && row.Probability < MatchThresholds.Likely)
+            write.Rows.Duplicates.Remove(row);
         if (request.TakesBack)
             await write
                 .Rows.Workspaces.Where(w => w.Id == write.Workspace.Id)
