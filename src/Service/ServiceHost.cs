@@ -10,6 +10,7 @@ using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Keys;
 using ComeAboard.Service.Mail;
+using ComeAboard.Service.Merging;
 using ComeAboard.Service.Pages;
 using ComeAboard.Service.Record;
 using ComeAboard.Service.SignIn;
@@ -168,6 +169,13 @@ public static class ServiceHost
             .AddSingleton<Splits>()
             .AddSingleton<Claims>()
             .AddSingleton<Duplicates>()
+            .AddSingleton<MergeNews>()
+            .AddSingleton<MergePlace>()
+            .AddSingleton<MergeDesk>()
+            .AddSingleton<Merges>()
+            .AddSingleton<PartingDesk>()
+            .AddSingleton<Partings>()
+            .AddSingleton<RestingAccounts>()
             .AddSingleton<ClaimAnswers>()
             .AddSingleton<ClaimDeeds>();
         services
@@ -320,6 +328,7 @@ public static class ServiceHost
             .MapApplications()
             .MapClaims()
             .MapDuplicates()
+            .MapMerges()
             .MapHeldAccounts()
             .MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());

@@ -47,6 +47,8 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<CredentialRow> Credentials => Set<CredentialRow>();
     public DbSet<HistoryRow> AccountHistory => Set<HistoryRow>();
     public DbSet<AccountSplitRow> AccountSplits => Set<AccountSplitRow>();
+    public DbSet<AccountMergeRow> AccountMerges => Set<AccountMergeRow>();
+    public DbSet<MemberMergeRow> MemberMerges => Set<MemberMergeRow>();
     public DbSet<AccountAddressRow> AccountAddresses => Set<AccountAddressRow>();
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
     public DbSet<AccountLinkRow> AccountLinks => Set<AccountLinkRow>();

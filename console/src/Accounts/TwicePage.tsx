@@ -47,6 +47,7 @@ export function TwicePage() {
             right: wish.pair.right.id,
             reason: wish.reason,
             takesBack: wish.takesBack,
+            onPurpose: false,
           },
         }),
       ),

@@ -2476,6 +2476,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/merges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Merges that concern people here, newest first */
+        get: operations["listMerges"];
+        put?: never;
+        /** Makes two accounts one that the workspace holds; tried, it is the plan, with every field side by side */
+        post: operations["merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/merges/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Parts two accounts again that the workspace merged, for 30 days */
+        post: operations["unmerge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/access/v1/evaluation": {
         parameters: {
             query?: never;
@@ -3525,8 +3560,13 @@ export interface components {
              * @default false
              */
             takesBack: boolean;
+            /**
+             * @description Whether they are one human, who is here in two capacities on purpose: both stay as they are.
+             * @default false
+             */
+            onPurpose: boolean;
         };
-        /** @description That somebody said of two people that they are two. */
+        /** @description That somebody said of two that they are two, or one in two capacities on purpose. */
         DistinctView: {
             /** @description Who. */
             by: string;
@@ -3537,6 +3577,11 @@ export interface components {
             at: string;
             /** @description Why; empty for no reason. */
             reason: string;
+            /**
+             * @description Whether they are one human after all, who is here in two capacities on purpose.
+             * @default false
+             */
+            onPurpose: boolean;
         };
         /** @description A mail domain to be proved. */
         DomainRequest: {
@@ -4458,6 +4503,113 @@ export interface components {
             /** @description Whether an organisation that nobody here knows is meant as it is written. */
             organisationAsWritten?: boolean;
         };
+        /** @description One of two accounts that are merged. */
+        MergedView: {
+            /**
+             * Format: uuid
+             * @description The member here; null where the account is held without being one.
+             */
+            member: null | string;
+            /** @description The name. */
+            name: string;
+            /** @description The address. */
+            address: string;
+        };
+        /** @description One field of two members side by side. */
+        MergeFieldView: {
+            /** @description name, kind, organisation, lead, stay, pause, host, title, department, manager, country or note. */
+            field: string;
+            /** @description What stands there of the member who stays. */
+            kept: string;
+            /** @description What stands there of the other. */
+            gone: string;
+            /** @description What stands there then. */
+            chosen: string;
+            /** @description Why, in words. */
+            why: string;
+            /** @description Whether the other's value can be taken. */
+            canBeTaken: boolean;
+        };
+        /** @description Two accounts that are to become one. */
+        MergeRequest: {
+            /** @description The address or id of the one. */
+            left: string;
+            /** @description The address or id of the other. */
+            right: string;
+            /** @description The address or id of the one that stays; null for what is proposed. */
+            keep?: null | string;
+            /** @description The fields of which the other's value is taken: name, kind, organisation, stay, host, title, department, manager, country, note. */
+            take?: null | string[];
+            /**
+             * @description Whether everything is given that neither could do before.
+             * @default false
+             */
+            withGains: boolean;
+            /** @description The keys of single steps that are done although they give what neither could do. */
+            gains?: null | string[];
+        };
+        /** @description One step of a merge. */
+        MergeStepView: {
+            /** @description By what it is opted for. */
+            key: string;
+            /** @description field, switch-off, grant, group, seat, free-seat, guest, hosted-invitation, invitation, link, list, resource, former, token or program. */
+            deed: string;
+            /** @description What is done, as a sentence. */
+            sentence: string;
+            /** @description What the merged member could do by it that neither could before, in words. */
+            gains: string[];
+            /** @description Whether it is left undone, as nobody opted for what it gives. */
+            isLeft: boolean;
+        };
+        /** @description A merge of two accounts: planned, done, or undone. */
+        MergeView: {
+            /**
+             * Format: uuid
+             * @description Its id; null while it is only planned.
+             */
+            id: null | string;
+            /** @description The account that stays. */
+            kept: components["schemas"]["MergedView"];
+            /** @description The account that goes; its addresses lead to the one that stays. */
+            gone: components["schemas"]["MergedView"];
+            /** @description Why that one stays, in words; empty where it was said. */
+            because: string;
+            /** @description Every field of the two members here side by side; none where only one of them is a member. */
+            fields: components["schemas"]["MergeFieldView"][];
+            /** @description What is done here, step by step, and what is left undone as it would give what neither could do. */
+            steps: components["schemas"]["MergeStepView"][];
+            /** @description What one of them could do here that the merged member cannot, in words. */
+            losses: string[];
+            /**
+             * Format: int32
+             * @description In how many other workspaces the account that goes is a member: they are untouched, and told.
+             */
+            elsewhere: number;
+            /** @description What else is to be known, in sentences. */
+            notes: string[];
+            /** @description That they may be two capacities of one person on purpose, in a sentence; null where they are not. */
+            twoCapacities: null | string;
+            problem: null | components["schemas"]["Problem"];
+            /**
+             * Format: date-time
+             * @description When it was done.
+             */
+            at: null | string;
+            /**
+             * Format: date-time
+             * @description The first instant at which it cannot be undone any more (exclusive end).
+             */
+            until: null | string;
+            /** @description Who did it; empty while it is only planned. */
+            by: string;
+            /**
+             * Format: date-time
+             * @description When it was undone; null while it stands.
+             */
+            undoneAt: null | string;
+            /** @description Whether this workspace can undo it now. */
+            canBeUndone?: boolean;
+        };
         /** @description Who is signed in. */
         MeView: {
             /**
@@ -4748,6 +4900,13 @@ export interface components {
         PageOfJoinLinkView: {
             /** @description The items of this page. */
             items: components["schemas"]["JoinLinkView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfMergeView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["MergeView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -5055,6 +5214,13 @@ export interface components {
             lastSeenAt?: null | string;
             /** @description Their name as the standard of the house would write it; null where it is so already, or there is none. */
             nameByStandard?: null | string;
+            /** @description The addresses of those who were made one with them: they lead to them. */
+            alsoAt?: string[];
+            /**
+             * Format: uuid
+             * @description The member they were made one with; null for none.
+             */
+            mergedInto?: null | string;
             /**
              * Format: uuid
              * @description The join link they came in by.
@@ -6128,6 +6294,11 @@ export interface components {
             lastSeenAt: null | string;
             /** @description Whether the workspace holds their account. */
             isHeld: boolean;
+        };
+        /** @description To part two accounts again that were merged. */
+        UnmergeRequest: {
+            /** @description An address of either, or the id of either member. */
+            account: string;
         };
         /** @description Something by which the holder of an account signs in. */
         WayInView: {
@@ -13606,6 +13777,136 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: duplicate.not-said, duplicate.one, message.too-long, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listMerges: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfMergeView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    merge: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, claim.no-seat, merge.asked, merge.both-elsewhere, merge.closed, merge.differs, merge.field-unknown, merge.held, merge.keep-unknown, merge.not-held, merge.one, merge.own, merge.paused, person.not-found, right.acting-on, right.beyond-own, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unmerge: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnmergeRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: account.not-held, merge.gone, merge.last-address, merge.not-found, merge.not-ours, merge.over, right.acting-on, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

@@ -7,7 +7,7 @@ namespace ComeAboard.Client.Accounts;
 /// <param name="Score">The probability that they are one, 0 to 1.</param>
 /// <param name="Reasons">Why, in words, the strongest first.</param>
 /// <param name="FoundAt">Since when it is written down.</param>
-/// <param name="Distinct">Who said that they are two; null for nobody.</param>
+/// <param name="Distinct">Who said that they are two, or one on purpose; null for nobody.</param>
 public sealed record DuplicateView(
     TwinView Left,
     TwinView Right,
@@ -40,20 +40,23 @@ public sealed record TwinView(
     bool IsHeld
 );
 
-/// <summary>That somebody said of two people that they are two.</summary>
+/// <summary>That somebody said of two that they are two, or one in two capacities on purpose.</summary>
 /// <param name="By">Who.</param>
 /// <param name="At">When.</param>
 /// <param name="Reason">Why; empty for no reason.</param>
-public sealed record DistinctView(string By, DateTimeOffset At, string Reason);
+/// <param name="OnPurpose">Whether they are one human after all, who is here in two capacities on purpose.</param>
+public sealed record DistinctView(string By, DateTimeOffset At, string Reason, bool OnPurpose = false);
 
 /// <summary>To say of two people that they are two, or to take that back.</summary>
 /// <param name="Left">The address or id of the one.</param>
 /// <param name="Right">The address or id of the other.</param>
 /// <param name="Reason">Why; null for no reason.</param>
 /// <param name="TakesBack">Whether it is not to hold any more.</param>
+/// <param name="OnPurpose">Whether they are one human, who is here in two capacities on purpose: both stay as they are.</param>
 public sealed record DistinctRequest(
     string Left,
     string Right,
     string? Reason = null,
-    bool TakesBack = false
+    bool TakesBack = false,
+    bool OnPurpose = false
 );

@@ -72,6 +72,12 @@ public sealed record PersonView(
     /// <summary>Their name as the standard of the house would write it; null where it is so already, or there is none.</summary>
     public string? NameByStandard { get; init; }
 
+    /// <summary>The addresses of those who were made one with them: they lead to them.</summary>
+    public IReadOnlyList<string> AlsoAt { get; init; } = [];
+
+    /// <summary>The member they were made one with; null for none.</summary>
+    public Guid? MergedInto { get; init; }
+
     /// <summary>The join link they came in by.</summary>
     public Guid? LinkId { get; init; }
 }

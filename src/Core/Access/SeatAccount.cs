@@ -91,6 +91,12 @@ public sealed record SeatAccount(
     /// <summary>Takes a seat from its holder. Taking is never refused: access must be able to end.</summary>
     public SeatAccount Take() => this with { Held = Held - 1 };
 
+    /// <summary>
+    /// Gives a seat back to whom it was taken from, as if it had not been: no change of the year. Refuses with
+    /// <c>seat.none-free</c>.
+    /// </summary>
+    public Outcome<SeatAccount> GiveBack() => Free > 0 ? this with { Held = Held + 1 } : NoneFree;
+
     /// <summary>Passes a seat from its holder to somebody else, a change; refuses with <c>seat.no-changes</c>.</summary>
     public Outcome<SeatAccount> Pass() =>
         ChangesLeft is 0 ? NoChanges : this with { ChangesUsed = ChangesUsed + 1 };

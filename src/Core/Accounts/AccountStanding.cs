@@ -5,15 +5,25 @@ namespace ComeAboard.Core.Accounts;
 /// <param name="ClosedAt">When it was closed for good; null for open.</param>
 public readonly record struct AccountStanding(DateTimeOffset? PausedAt, DateTimeOffset? ClosedAt)
 {
+    /// <summary>Whether it was closed because it was made one with another account.</summary>
+    public bool IsMerged { get; init; }
+
     /// <summary>How it stands, in a word: <c>open</c>, <c>paused</c> or <c>closed</c>.</summary>
     public string Word =>
         ClosedAt is not null ? "closed"
         : PausedAt is not null ? "paused"
         : "open";
 
-    /// <summary>Refuses to sign somebody in: <c>account.paused</c> or <c>account.closed</c>.</summary>
+    /// <summary>Refuses to sign somebody in: <c>account.paused</c>, <c>account.closed</c> or <c>account.merged</c>.</summary>
     public Refusal? ForbidsSignIn() =>
-        ClosedAt is not null
+        ClosedAt is not null && IsMerged
+            ? new Refusal(
+                "account.merged",
+                "This account was made one with another of yours.",
+                "Sign in as you do to that one, or by a code mailed to any of your addresses.",
+                RefusalSort.NotAllowed
+            )
+        : ClosedAt is not null
             ? new Refusal(
                 "account.closed",
                 "This account was closed.",

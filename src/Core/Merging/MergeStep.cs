@@ -41,6 +41,9 @@ public enum MergeDeed
     /// <summary>A resource of the other's passes on. Subject: the resource.</summary>
     Resource,
 
+    /// <summary>Somebody who was made one with the other before is one with the member who stays. Subject: that membership.</summary>
+    Former,
+
     /// <summary>An API token of the other's does not count any more. Subject: the token.</summary>
     Token,
 
@@ -137,6 +140,7 @@ public static class MergeWords
             MergeDeed.Link => $"The join link \"{step.Name}\".",
             MergeDeed.List => $"The list \"{step.Name}\" that is being sent.",
             MergeDeed.Resource => $"Owner of {step.Name}.",
+            MergeDeed.Former => $"{step.Name}, who was made one with the other before.",
             MergeDeed.Token => $"The API token \"{step.Name}\" of the other does not count any more.",
             _ => $"The program {step.Name} acts for the other, and stops.",
         };

@@ -41,6 +41,8 @@ public sealed class Claims(Database database, AccountWriter accounts, ClaimDeeds
         var claims = await rows
             .Claims.AsNoTracking()
             .Where(c => c.AccountId.CompareTo(after) > 0 && (wanted == null || c.State == wanted))
+            // Whatever was made one with another account is that one.
+            .Where(c => !rows.Accounts.Any(a => a.Id == c.AccountId && a.MergedIntoId != null))
             .OrderBy(c => c.AccountId)
             .Take(paging.Size + 1)
             .ToListAsync();

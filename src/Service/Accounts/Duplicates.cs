@@ -282,8 +282,11 @@ public sealed class Duplicates(
         row.DistinctById = isSaid ? by.Id : null;
         row.DistinctByName = isSaid ? by.Name : "";
         row.DistinctReason = isSaid ? reason : "";
+        row.IsOnPurpose = isSaid && request.OnPurpose;
         write.Record(
-            request.TakesBack ? "people.not-distinct" : "people.distinct",
+            request.TakesBack ? "people.not-distinct"
+                : request.OnPurpose ? "people.two-capacities"
+                : "people.distinct",
             one.Id,
             ("name", one.Name),
             ("address", one.Address),
@@ -336,7 +339,9 @@ public sealed class Duplicates(
                 d.Probability,
                 d.ReasonList,
                 d.FoundAt,
-                d.DistinctAt is { } at ? new DistinctView(d.DistinctByName, at, d.DistinctReason) : null
+                d.DistinctAt is { } at
+                    ? new DistinctView(d.DistinctByName, at, d.DistinctReason, d.IsOnPurpose)
+                    : null
             )),
         ];
     }

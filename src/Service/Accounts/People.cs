@@ -23,8 +23,8 @@ public static class People
         );
 
     /// <summary>
-    /// The member with an id, or at an address: the one not ended if there is one, else the latest. Tracked, so that a
-    /// change can go on from it.
+    /// The member with an id, or at an address: the one not ended if there is one, else the latest; of one who was made one
+    /// with another, that other. Tracked, so that a change can go on from it.
     /// </summary>
     public static async Task<MemberRow?> FindAsync(ComeAboardContext rows, string person)
     {
@@ -32,11 +32,15 @@ public static class People
             return await rows.Members.FirstOrDefaultAsync(m => m.Id == id);
         if (!EmailAddress.Read(person).Try(out var address, out _))
             return null;
-        return await rows
+        var found = await rows
             .Members.Where(m => m.AddressKey == address.Key)
             .OrderByDescending(m => m.EndedAt == null)
+            .ThenByDescending(m => m.MergedIntoId != null)
             .ThenByDescending(m => m.Id)
             .FirstOrDefaultAsync();
+        return found?.MergedIntoId is { } into
+            ? await rows.Members.FirstOrDefaultAsync(m => m.Id == into)
+            : found;
     }
 
     /// <summary>The member at an address or with an id who has not ended; refuses with <c>person.not-found</c>.</summary>

@@ -32,6 +32,15 @@ public static class PersonViews
                     .Where(g => g.HolderKind == HolderKind.Member && gone.Contains(g.HolderId))
                     .ToListAsync()
         ).ToLookup(g => g.HolderId, g => new GivenRole(g.RoleId, g.ResourceId));
+        var ids = people.Select(m => (Guid?)m.Id).ToList();
+        var merged = (
+            await rows
+                .Members.AsNoTracking()
+                .Where(m => m.MergedIntoId != null && ids.Contains(m.MergedIntoId))
+                .OrderBy(m => m.Address)
+                .Select(m => new { m.MergedIntoId, m.Address })
+                .ToListAsync()
+        ).ToLookup(m => m.MergedIntoId, m => m.Address);
         return
         [
             .. people.Select(m =>
@@ -43,7 +52,11 @@ public static class PersonViews
                     world.People.ContainsKey(m.Id)
                         ? null
                         : Bundles.Summary(new Bundle([.. held[m.Id]], [], []), world)
-                )
+                ) with
+                {
+                    AlsoAt = [.. merged[m.Id]],
+                    MergedInto = m.MergedIntoId,
+                }
             ),
         ];
     }

@@ -234,8 +234,10 @@ public sealed class Answering(
             account.Id,
             Caller.Invitee(account.Name, via),
             Behind(found),
-            async (_, write) =>
+            async (holder, write) =>
             {
+                if (holder[account.Id].Standing.ForbidsSignIn() is { } shut)
+                    return shut;
                 var key = found.Invitation.AddressKey;
                 var bearers = await write
                     .Rows.AccountAddresses.AsNoTracking()

@@ -85,6 +85,26 @@ public sealed class KnownAddresses
                 .AsAsyncEnumerable()
         )
             known._members.TryAdd(m.AddressKey, (m.Id, m.LastDay));
+        // The address of somebody who was made one with another leads to that other.
+        await foreach (
+            var m in (
+                from gone in rows.Members
+                join kept in rows.Members
+                    on new { gone.WorkspaceId, Id = gone.MergedIntoId } equals new
+                    {
+                        kept.WorkspaceId,
+                        Id = (Guid?)kept.Id,
+                    }
+                where keys.Contains(gone.AddressKey) && gone.MergedIntoId != null && kept.EndedAt == null
+                select new
+                {
+                    gone.AddressKey,
+                    kept.Id,
+                    kept.LastDay,
+                }
+            ).AsAsyncEnumerable()
+        )
+            known._members.TryAdd(m.AddressKey, (m.Id, m.LastDay));
         await foreach (
             var i in rows
                 .Invitations.Where(i =>

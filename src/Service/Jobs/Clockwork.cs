@@ -21,6 +21,7 @@ public sealed class Clockwork(
     Ending ending,
     InvitationSteps steps,
     Accounts.Claims claims,
+    Merging.RestingAccounts resting,
     KeyRotation keys,
     OAuthKeys oauthKeys,
     Applications.Applications applications,
@@ -46,6 +47,7 @@ public sealed class Clockwork(
         while (await RemindAsync() == AtOnce) { }
         while (await EndAsync() == AtOnce) { }
         await claims.CatchUpAsync();
+        await resting.CatchUpAsync();
     }
 
     /// <inheritdoc/>

@@ -417,6 +417,32 @@ internal sealed class EnglishPhrases : Phrases
             ),
         };
 
+    public override LetterWords AccountMerged(
+        string name,
+        string workspace,
+        string member,
+        string address,
+        string account,
+        bool isParted
+    ) =>
+        isParted
+            ? new(
+                $"{member} has an account of their own again",
+                [
+                    Greeting(name),
+                    $"two accounts that had been made one were parted again. {member} ({address}) comes to {workspace} by the account {account} from now on.",
+                ],
+                ["What they are and may do here is as it was. If you do not expect it, ask them."]
+            )
+            : new(
+                $"Two accounts of {member} are one now",
+                [
+                    Greeting(name),
+                    $"two accounts of one person were made one. {member} ({address}) comes to {workspace} by the account {account} from now on.",
+                ],
+                ["What they may do here has not become more. If you do not expect it, ask them."]
+            );
+
     public override LetterWords WayInChanged(string name, string what, string at) =>
         new(
             "Signing in to your account has changed",
@@ -579,6 +605,7 @@ internal sealed class EnglishPhrases : Phrases
             KeepLanguage = "Change",
             LanguageHow = "In this language you are written to, by every workspace you are in.",
             StoredAboutYou = "Everything that is stored about you, as one file",
+            SeePerson = "See the person",
             SeeDomains = "See the domains",
             SecondStep = "Second step",
             StepHow = "Give the code that your device shows now, or one of your recovery codes.",

@@ -446,6 +446,32 @@ internal sealed class GermanPhrases : Phrases
             ),
         };
 
+    public override LetterWords AccountMerged(
+        string name,
+        string workspace,
+        string member,
+        string address,
+        string account,
+        bool isParted
+    ) =>
+        isParted
+            ? new(
+                $"{member} hat wieder ein eigenes Konto",
+                [
+                    Greeting(name),
+                    $"zwei Konten, die eins geworden waren, wurden wieder getrennt. {member} ({address}) kommt von nun an mit dem Konto {account} zu {workspace}.",
+                ],
+                ["Was sie hier sind und dürfen, ist wie zuvor. Wenn Sie das nicht erwarten, fragen Sie nach."]
+            )
+            : new(
+                $"Zwei Konten von {member} sind jetzt eins",
+                [
+                    Greeting(name),
+                    $"zwei Konten derselben Person wurden eins. {member} ({address}) kommt von nun an mit dem Konto {account} zu {workspace}.",
+                ],
+                ["Mehr dürfen sie dadurch hier nicht. Wenn Sie das nicht erwarten, fragen Sie nach."]
+            );
+
     public override LetterWords WayInChanged(string name, string what, string at) =>
         new(
             "Das Anmelden an Ihrem Konto hat sich geändert",
@@ -714,6 +740,7 @@ internal sealed class GermanPhrases : Phrases
             KeepLanguage = "Ändern",
             LanguageHow = "In dieser Sprache schreibt Ihnen jeder Arbeitsbereich, in dem Sie sind.",
             StoredAboutYou = "Alles, was über Sie gespeichert ist, als eine Datei",
+            SeePerson = "Die Person ansehen",
             SeeDomains = "Die Domains ansehen",
             SecondStep = "Zweiter Schritt",
             StepHow =

@@ -82,6 +82,22 @@ public static class HistoryPhrases
             "This account went back into the one at {address}, with all it was.",
             "Dieses Konto ging mit allem in das Konto mit der Adresse {address} zurück."
         ),
+        ["account.merged"] = (
+            "Your account at {address} was made one with this one. Its addresses lead here; its ways in rest.",
+            "Ihr Konto mit der Adresse {address} wurde mit diesem zu einem. Seine Adressen führen hierher, seine Anmeldewege ruhen."
+        ),
+        ["account.merged-into"] = (
+            "This account was made one with the one at {address}: sign in there, or by a code to any of your addresses.",
+            "Dieses Konto wurde eins mit dem Konto mit der Adresse {address}: Melden Sie sich dort an oder mit einem Code an eine Ihrer Adressen."
+        ),
+        ["account.unmerged"] = (
+            "This account and the one at {address} were parted again. All sign-ins were closed.",
+            "Dieses Konto und das mit der Adresse {address} wurden wieder getrennt. Alle Anmeldungen wurden beendet."
+        ),
+        ["account.forgotten"] = (
+            "Its ways in were forgotten: the two accounts stay one.",
+            "Seine Anmeldewege wurden vergessen: Die beiden Konten bleiben eins."
+        ),
         ["account.address-changed"] = (
             "The main address was changed from {before} to {after}.",
             "Die Hauptadresse wurde von {before} auf {after} geändert."

@@ -393,6 +393,32 @@ public static class Letters
         return LayOut(words, workspace, member.Name, workspace.Language);
     }
 
+    /// <summary>That a member comes in by another account of theirs from now on, or by their own again.</summary>
+    public static Letter AccountMerged(
+        MemberRow reader,
+        WorkspaceRow workspace,
+        MemberRow member,
+        string account,
+        bool isParted,
+        string link
+    )
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        var words = phrases.AccountMerged(
+            reader.Name,
+            workspace.Name,
+            member.Name,
+            member.Address,
+            account,
+            isParted
+        ) with
+        {
+            Action = phrases.Page.SeePerson,
+            Link = link,
+        };
+        return LayOut(words, workspace, reader.Name, workspace.Language);
+    }
+
     /// <summary>That a workspace proposes a name or an address for an account.</summary>
     public static Letter Proposed(
         AccountRow account,

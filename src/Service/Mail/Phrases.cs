@@ -133,6 +133,17 @@ public abstract class Phrases
         DomainTurn turn,
         string lostBy
     );
+
+    /// <summary>To whoever looks after people: that a member comes in by another account of theirs from now on.</summary>
+    public abstract LetterWords AccountMerged(
+        string name,
+        string workspace,
+        string member,
+        string address,
+        string account,
+        bool isParted
+    );
+
     public abstract LetterWords WayInChanged(string name, string what, string at);
     public abstract LetterWords Proposed(
         string name,
@@ -240,6 +251,7 @@ public sealed record PageWords
     public required string KeepLanguage { get; init; }
     public required string LanguageHow { get; init; }
     public required string StoredAboutYou { get; init; }
+    public required string SeePerson { get; init; }
     public required string SeeDomains { get; init; }
     public required string SecondStep { get; init; }
     public required string StepHow { get; init; }

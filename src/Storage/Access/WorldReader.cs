@@ -45,6 +45,8 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
             people[person.Id] = person;
             byAddress[person.AddressKey] = person.Id;
         }
+        foreach (var (address, kept) in await MergedAsync(rows.Members))
+            byAddress.TryAdd(address, kept);
         var world = await WithModelAsync(AccessWorld.Empty, rows);
         world = world with
         {
@@ -123,8 +125,13 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
             await rows.GroupMembers.AsNoTracking().Where(g => ids.Contains(g.MemberId)).ToListAsync()
         ).ToLookup(g => g.MemberId, g => g.GroupId);
         // Whoever is gone first: their address may belong to somebody else by now.
-        foreach (var gone in ids.Except(members.Select(m => m.Id)))
+        var left = ids.Except(members.Select(m => m.Id)).ToList();
+        foreach (var gone in left)
             world = world.Without(gone);
+        if (left.Count > 0)
+            foreach (var (address, kept) in await MergedAsync(rows.Members.Where(m => left.Contains(m.Id))))
+                if (!world.ByAddress.ContainsKey(address))
+                    world = world with { ByAddress = world.ByAddress.SetItem(address, kept) };
         foreach (var member in members)
             world = world.With(
                 member.ToPerson(
@@ -225,6 +232,20 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
         }
         return found.ToDictionary(pair => pair.Key, pair => pair.Value.ToImmutableArray());
     }
+
+    /// <summary>The addresses of those who were made one with another, and whom they lead to.</summary>
+    private static async Task<IReadOnlyList<(string Address, Guid Kept)>> MergedAsync(
+        IQueryable<MemberRow> members
+    ) =>
+        [
+            .. (
+                await members
+                    .AsNoTracking()
+                    .Where(m => m.MergedIntoId != null)
+                    .Select(m => new { m.AddressKey, m.MergedIntoId })
+                    .ToListAsync()
+            ).Select(m => (m.AddressKey, m.MergedIntoId!.Value)),
+        ];
 
     private static IQueryable<FoundMember> Here(IQueryable<MemberRow> members) =>
         members

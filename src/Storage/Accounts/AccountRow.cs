@@ -25,8 +25,11 @@ public sealed class AccountRow
     public DateTimeOffset? PausedAt { get; set; }
     public DateTimeOffset? ClosedAt { get; set; }
 
+    /// <summary>The account it was made one with; null for none. Its ways in rest, until it is parted again or that is over.</summary>
+    public Guid? MergedIntoId { get; set; }
+
     /// <summary>Whether it can be signed in to.</summary>
-    public AccountStanding Standing => new(PausedAt, ClosedAt);
+    public AccountStanding Standing => new(PausedAt, ClosedAt) { IsMerged = MergedIntoId is not null };
 
     /// <summary>How many entries its history has.</summary>
     public long HistorySequence { get; set; }

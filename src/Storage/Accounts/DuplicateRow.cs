@@ -21,8 +21,11 @@ public sealed class DuplicateRow : IListedRow
     public required string Reasons { get; set; }
     public required DateTimeOffset FoundAt { get; init; }
 
-    /// <summary>When somebody said that they are two.</summary>
+    /// <summary>When somebody said that they are two, or one in two capacities.</summary>
     public DateTimeOffset? DistinctAt { get; set; }
+
+    /// <summary>Whether they are one human after all, who is here in two capacities on purpose.</summary>
+    public bool IsOnPurpose { get; set; }
     public Guid? DistinctById { get; set; }
     public string DistinctByName { get; set; } = "";
     public string DistinctReason { get; set; } = "";

@@ -17,7 +17,7 @@ public sealed class MemberRow : IAccessRow, IVersionedRow, IListedRow
     public required string AddressKey { get; set; }
     public required string Name { get; set; }
     public required Kind Kind { get; set; }
-    public DateOnly? FirstDay { get; init; }
+    public DateOnly? FirstDay { get; set; }
     public required DateOnly? LastDay { get; set; }
     public string Organisation { get; set; } = "";
 
@@ -40,6 +40,9 @@ public sealed class MemberRow : IAccessRow, IVersionedRow, IListedRow
     public Guid? LinkId { get; init; }
     public required DateTimeOffset JoinedAt { get; init; }
     public DateTimeOffset? EndedAt { get; set; }
+
+    /// <summary>The member they were made one with; null for none. What is given to them rests meanwhile.</summary>
+    public Guid? MergedIntoId { get; set; }
     public Guid? InvitationId { get; init; }
     public string? InvitedByName { get; init; }
 
@@ -82,6 +85,9 @@ public sealed class MemberRow : IAccessRow, IVersionedRow, IListedRow
             row.HasIndex(m => new { m.WorkspaceId, m.LinkId })
                 .HasDatabaseName("ix_members_link")
                 .HasFilter("link_id IS NOT NULL");
+            row.HasIndex(m => new { m.WorkspaceId, m.MergedIntoId })
+                .HasDatabaseName("ix_members_merged")
+                .HasFilter("merged_into_id IS NOT NULL");
             row.HasIndex(m => m.LastDay).HasDatabaseName("ix_members_ending").HasFilter("ended_at IS NULL");
             row.Property(m => m.Version).IsConcurrencyToken();
             row.HasIndex(m => new { m.WorkspaceId, m.OrganisationId })

@@ -660,6 +660,58 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("account_addresses", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountMergeRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Brought")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("brought");
+
+                    b.Property<Guid?>("ByWorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("by_workspace_id");
+
+                    b.Property<DateTimeOffset?>("ForgottenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("forgotten_at");
+
+                    b.Property<Guid>("GoneId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("gone_id");
+
+                    b.Property<Guid>("KeptId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("kept_id");
+
+                    b.Property<DateTimeOffset?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_account_merges");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_account_merges_resting")
+                        .HasFilter("undone_at IS NULL AND forgotten_at IS NULL");
+
+                    b.HasIndex("GoneId")
+                        .HasDatabaseName("ix_account_merges_gone_id");
+
+                    b.HasIndex("KeptId")
+                        .HasDatabaseName("ix_account_merges_kept_id");
+
+                    b.ToTable("account_merges", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -710,6 +762,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.Property<DateTimeOffset?>("LockedUntil")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("locked_until");
+
+                    b.Property<Guid?>("MergedIntoId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("merged_into_id");
 
                     b.Property<string>("Name")
                         .IsRequired()
@@ -1065,6 +1121,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("found_at");
 
+                    b.Property<bool>("IsOnPurpose")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_on_purpose");
+
                     b.Property<Guid>("LeftId")
                         .HasColumnType("uuid")
                         .HasColumnName("left_id");
@@ -1158,6 +1218,90 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasName("pk_account_history");
 
                     b.ToTable("account_history", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberMergeRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("ByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("by_name");
+
+                    b.Property<string>("GoneAddress")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("gone_address");
+
+                    b.Property<Guid?>("GoneId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("gone_id");
+
+                    b.Property<string>("GoneName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("gone_name");
+
+                    b.Property<bool>("IsOwn")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_own");
+
+                    b.Property<string>("KeptAddress")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("kept_address");
+
+                    b.Property<Guid?>("KeptId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("kept_id");
+
+                    b.Property<string>("KeptName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("kept_name");
+
+                    b.Property<string>("Steps")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("steps");
+
+                    b.Property<DateTimeOffset?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.Property<string>("UndoneByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("undone_by_name");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_member_merges");
+
+                    b.HasIndex("Id")
+                        .HasDatabaseName("ix_member_merges_id");
+
+                    b.HasIndex("WorkspaceId", "GoneId")
+                        .HasDatabaseName("ix_member_merges_workspace_id_gone_id");
+
+                    b.HasIndex("WorkspaceId", "KeptId")
+                        .HasDatabaseName("ix_member_merges_workspace_id_kept_id");
+
+                    b.ToTable("member_merges", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
@@ -1256,6 +1400,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("text")
                         .HasColumnName("manager");
 
+                    b.Property<Guid?>("MergedIntoId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("merged_into_id");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1320,6 +1468,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasIndex("WorkspaceId", "LinkId")
                         .HasDatabaseName("ix_members_link")
                         .HasFilter("link_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "MergedIntoId")
+                        .HasDatabaseName("ix_members_merged")
+                        .HasFilter("merged_into_id IS NOT NULL");
 
                     b.HasIndex("WorkspaceId", "OrganisationId")
                         .HasDatabaseName("ix_members_organisation")
@@ -3377,6 +3529,23 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountMergeRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("GoneId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_merges_accounts_gone_id");
+
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("KeptId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_merges_accounts_kept_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountSplitRow", b =>

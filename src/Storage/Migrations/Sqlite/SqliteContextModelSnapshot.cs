@@ -655,6 +655,58 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("account_addresses", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountMergeRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Brought")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("brought");
+
+                    b.Property<Guid?>("ByWorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_workspace_id");
+
+                    b.Property<long?>("ForgottenAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("forgotten_at");
+
+                    b.Property<Guid>("GoneId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gone_id");
+
+                    b.Property<Guid>("KeptId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kept_id");
+
+                    b.Property<long?>("UndoneAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_account_merges");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_account_merges_resting")
+                        .HasFilter("undone_at IS NULL AND forgotten_at IS NULL");
+
+                    b.HasIndex("GoneId")
+                        .HasDatabaseName("ix_account_merges_gone_id");
+
+                    b.HasIndex("KeptId")
+                        .HasDatabaseName("ix_account_merges_kept_id");
+
+                    b.ToTable("account_merges", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -705,6 +757,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.Property<long?>("LockedUntil")
                         .HasColumnType("INTEGER")
                         .HasColumnName("locked_until");
+
+                    b.Property<Guid?>("MergedIntoId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("merged_into_id");
 
                     b.Property<string>("Name")
                         .IsRequired()
@@ -1060,6 +1116,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("found_at");
 
+                    b.Property<bool>("IsOnPurpose")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_on_purpose");
+
                     b.Property<Guid>("LeftId")
                         .HasColumnType("TEXT")
                         .HasColumnName("left_id");
@@ -1153,6 +1213,90 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasName("pk_account_history");
 
                     b.ToTable("account_history", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberMergeRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<string>("ByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_name");
+
+                    b.Property<string>("GoneAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gone_address");
+
+                    b.Property<Guid?>("GoneId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gone_id");
+
+                    b.Property<string>("GoneName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("gone_name");
+
+                    b.Property<bool>("IsOwn")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_own");
+
+                    b.Property<string>("KeptAddress")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kept_address");
+
+                    b.Property<Guid?>("KeptId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kept_id");
+
+                    b.Property<string>("KeptName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("kept_name");
+
+                    b.Property<string>("Steps")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("steps");
+
+                    b.Property<long?>("UndoneAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("undone_at");
+
+                    b.Property<string>("UndoneByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("undone_by_name");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_member_merges");
+
+                    b.HasIndex("Id")
+                        .HasDatabaseName("ix_member_merges_id");
+
+                    b.HasIndex("WorkspaceId", "GoneId")
+                        .HasDatabaseName("ix_member_merges_workspace_id_gone_id");
+
+                    b.HasIndex("WorkspaceId", "KeptId")
+                        .HasDatabaseName("ix_member_merges_workspace_id_kept_id");
+
+                    b.ToTable("member_merges", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.MemberRow", b =>
@@ -1251,6 +1395,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("manager");
 
+                    b.Property<Guid?>("MergedIntoId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("merged_into_id");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT")
@@ -1315,6 +1463,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasIndex("WorkspaceId", "LinkId")
                         .HasDatabaseName("ix_members_link")
                         .HasFilter("link_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "MergedIntoId")
+                        .HasDatabaseName("ix_members_merged")
+                        .HasFilter("merged_into_id IS NOT NULL");
 
                     b.HasIndex("WorkspaceId", "OrganisationId")
                         .HasDatabaseName("ix_members_organisation")
@@ -3370,6 +3522,23 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_account_addresses_accounts_account_id");
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountMergeRow", b =>
+                {
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("GoneId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_merges_accounts_gone_id");
+
+                    b.HasOne("ComeAboard.Storage.Accounts.AccountRow", null)
+                        .WithMany()
+                        .HasForeignKey("KeptId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_account_merges_accounts_kept_id");
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Accounts.AccountSplitRow", b =>
