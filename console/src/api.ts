@@ -4,6 +4,7 @@ import type { components, paths } from "./generated/schema";
 type Schemas = components["schemas"];
 export type Claim = Schemas["ClaimView"];
 export type Duplicate = Schemas["DuplicateView"];
+export type Merge = Schemas["MergeView"];
 export type ClaimResult = Schemas["ClaimResult"];
 export type Domain = Schemas["DomainView"];
 export type Application = Schemas["ApplicationView"];

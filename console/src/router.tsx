@@ -199,6 +199,11 @@ const twice = createRoute({
   path: "/accounts/twice",
   component: lazyRouteComponent(() => import("./Accounts/TwicePage"), "TwicePage"),
 });
+const merge = createRoute({
+  getParentRoute: () => workspace,
+  path: "/accounts/twice/$left/$right",
+  component: lazyRouteComponent(() => import("./Accounts/MergePage"), "MergePage"),
+});
 const domains = createRoute({
   getParentRoute: () => workspace,
   path: "/workspace/domains",
@@ -250,6 +255,7 @@ export const router = createRouter({
       accessSeats,
       accounts,
       twice,
+      merge,
       endings,
       record,
       safety,

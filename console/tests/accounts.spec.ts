@@ -127,38 +127,69 @@ test("a name is proposed on a person's page, and accepted by whose account it is
   await expect(page.getByText("Jonah T. Pike").first()).toBeVisible();
 });
 
+test("two accounts are laid side by side, made one, and parted again", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/accounts/twice"));
+  await page.getByRole("listitem", { name: /Kofi/ }).getByRole("link", { name: "Make them one" }).click();
+  await expect(page.getByRole("heading", { name: "Side by side" })).toBeVisible();
+  await expect(page.getByText("Proposed: kofi@lantern-tide.example, staff here.")).toBeVisible();
+  await expect(page.getByText("What neither could do before")).toBeVisible();
+  await expect(page.getByText("manage at Deck bookings: edit is left")).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  // Somebody else may stay, and other values be taken.
+  await page.getByRole("radio", { name: /^Kofi A. Darkwater/ }).check();
+  await expect(page.getByRole("heading", { name: /comes over from kofi@/ })).toBeVisible();
+  await page.getByRole("radio", { name: /^Kofi Darkwater/ }).check();
+  await page.getByRole("button", { name: "take this: the name of k.darkwater@lantern-tide.example" }).click();
+  await expect(page.getByText("chosen")).toBeVisible();
+  await page.getByRole("button", { name: "take this: the name of kofi@lantern-tide.example" }).click();
+  await page.getByRole("checkbox", { name: "In the group Open ship days." }).check();
+  await expect(page.getByText("What is lost")).toBeHidden();
+  await page.getByRole("button", { name: "Make them one" }).click();
+  await expect(page.getByRole("heading", { name: "Kofi Darkwater" })).toBeVisible();
+  await expect(page.getByText("k.darkwater@lantern-tide.example", { exact: true })).toBeVisible();
+
+  await page.goto(demo.at("/accounts/twice"));
+  await page.getByRole("combobox", { name: "Show" }).click();
+  await page.getByRole("option", { name: "made one" }).click();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.getByRole("button", { name: "Part again" }).click();
+  await expect(page.getByText("They are two again.")).toBeVisible();
+  await expect(page.getByText(/parted again/)).toBeVisible();
+});
+
 test("who is here twice is worked through by keyboard, and what was said is taken back", async ({
   demo,
   page,
 }) => {
   await demo.signIn(page);
   await page.goto(demo.at(""));
-  await expect(page.getByText("4 pairs of people may be one person each.")).toBeVisible();
+  await expect(page.getByText("5 pairs of people may be one person each.")).toBeVisible();
   await page.goto(demo.at("/accounts"));
   await page.getByRole("link", { name: "Twice here" }).click();
   const pairs = page.getByRole("list", { name: "Pairs" }).locator(":scope > li");
-  await expect(pairs).toHaveCount(4);
+  await expect(pairs).toHaveCount(5);
   const second = (await pairs.nth(1).getAttribute("aria-label")) ?? "";
   await pairs.nth(0).focus();
   await page.keyboard.press("ArrowDown");
   await expect(pairs.nth(1)).toBeFocused();
   await page.keyboard.press("t");
-  await expect(pairs).toHaveCount(3);
+  await expect(pairs).toHaveCount(4);
   await expect(page.getByText("They are not brought up again.")).toBeVisible();
   await expect(pairs.nth(1)).toBeFocused();
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
   await page.getByRole("button", { name: "Take back" }).click();
-  await expect(pairs).toHaveCount(4);
+  await expect(pairs).toHaveCount(5);
   await expect(page.getByLabel(second)).toBeVisible();
 
   // A letter that is written into a field says nothing.
   const last = pairs.nth(3);
   await last.getByLabel("Why they are two, for the record").pressSequentially("two sisters");
-  await expect(pairs).toHaveCount(4);
+  await expect(pairs).toHaveCount(5);
   await last.getByRole("button", { name: "They are two people" }).click();
-  await expect(pairs).toHaveCount(3);
+  await expect(pairs).toHaveCount(4);
   await page.getByRole("combobox", { name: "Show" }).click();
-  await page.getByRole("option", { name: "said to be two" }).click();
+  await page.getByRole("option", { name: "said to be two, or one on purpose" }).click();
   await expect(page.getByText("two sisters", { exact: false })).toBeVisible();
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
   await page.getByRole("button", { name: "Take back" }).click();

@@ -271,10 +271,73 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
     }
 
     [Fact]
+    public async Task Two_accounts_are_made_one_after_a_plan_and_parted_again()
+    {
+        const string Kofi = "kofi@lantern-tide.example";
+        const string Other = "k.darkwater@lantern-tide.example";
+        string[] wish = ["accounts", "merge", Other, Kofi];
+        var plan = await demo.AboardAsync([.. wish, "--dry-run"]);
+        Assert.Equal(0, plan.Status);
+        foreach (
+            var said in new[]
+            {
+                "Kofi Darkwater <kofi@lantern-tide.example> stays (staff here)",
+                "as staff and as guest",
+                "the longer stay",
+                "✓ The role edit at Port calendar, until",
+                "✗ In the group Open ship days.",
+                "left out, as it would give manage at Deck bookings from",
+                "✓ The other's seat of Reading desks.",
+                "lost: manage at Deck bookings: edit is left",
+            }
+        )
+            Assert.Contains(said, plan.Output, StringComparison.Ordinal);
+        Assert.Equal(2, (await demo.AboardAsync(wish)).Status);
+        var json = await demo.AboardAsync([.. wish, "--dry-run", "--json", "--take", "title,name"]);
+        Assert.Equal(Kofi, json.Json.GetProperty("kept").GetProperty("address").GetString());
+        var personal = await demo.AboardAsync(
+            "accounts",
+            "merge",
+            "ines.calloway@saltmarsh-university.example",
+            "calloway.ines@brightmail.example",
+            "--dry-run",
+            "--json"
+        );
+        Assert.Equal(
+            (5, "merge.not-held"),
+            (personal.Status, personal.Json.GetProperty("problem").GetProperty("code").GetString())
+        );
+
+        var done = await demo.AboardAsync([.. wish, "--keep", Kofi, "--with-gains", "--yes"]);
+        Assert.Equal(0, done.Status);
+        Assert.Contains("It can be parted again until", done.Output, StringComparison.Ordinal);
+        var person = await demo.AboardAsync("people", "show", Other);
+        Assert.Contains("Also at    " + Other, person.Output, StringComparison.Ordinal);
+        Assert.Contains("group Open ship days", person.Output, StringComparison.Ordinal);
+        Assert.Contains(
+            "can be parted until",
+            (await demo.AboardAsync("accounts", "merges")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(0, (await demo.AboardAsync("accounts", "unmerge", Other, "--dry-run")).Status);
+        var parted = await demo.AboardAsync("accounts", "unmerge", Other);
+        Assert.Contains("Two again: Kofi Darkwater", parted.Output, StringComparison.Ordinal);
+        var again = await demo.AboardAsync("accounts", "unmerge", Other, "--json");
+        Assert.Equal((5, "merge.over"), (again.Status, again.Json.GetProperty("code").GetString()));
+
+        // One human, twice on purpose.
+        var apart = await demo.AboardAsync("accounts", "distinct", Kofi, Other, "--two-capacities");
+        Assert.Contains("one person in two capacities", apart.Output, StringComparison.Ordinal);
+        var remembered = await demo.AboardAsync("accounts", "duplicates", "--distinct");
+        Assert.Contains("one, in two capacities", remembered.Output, StringComparison.Ordinal);
+        await demo.AboardAsync("accounts", "distinct", Kofi, Other, "--take-back");
+    }
+
+    [Fact]
     public async Task Who_is_here_twice_is_listed_and_said_to_be_two_with_the_reason()
     {
         var found = (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines;
-        Assert.Equal(4, found.Count);
+        Assert.Equal(5, found.Count);
         Assert.Equal(
             found.Select(pair => pair.GetProperty("score").GetDouble()).OrderDescending(),
             found.Select(pair => pair.GetProperty("score").GetDouble())
@@ -297,10 +360,10 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
 
         string[] wish = ["accounts", "distinct", right, left, "--reason", "Two of one family."];
         Assert.Equal(0, (await demo.AboardAsync([.. wish, "--dry-run"])).Status);
-        Assert.Equal(4, (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines.Count);
+        Assert.Equal(5, (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines.Count);
         var said = await demo.AboardAsync(wish);
         Assert.Contains("are two people", said.Output, StringComparison.Ordinal);
-        Assert.Equal(3, (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines.Count);
+        Assert.Equal(4, (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines.Count);
         var remembered = await demo.AboardAsync("accounts", "duplicates", "--distinct");
         Assert.Contains("Two of one family.", remembered.Output, StringComparison.Ordinal);
         var back = await demo.AboardAsync("accounts", "distinct", left, right, "--take-back");

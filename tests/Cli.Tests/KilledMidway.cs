@@ -158,6 +158,86 @@ public sealed partial class KilledMidway : RealService
     }
 
     [Fact]
+    public async Task Killed_while_accounts_are_made_one_and_parted_each_pair_is_one_or_two_and_nothing_between()
+    {
+        await using var dns = new DnsStandin();
+        Reach(dns);
+        using var house = await SetUpWorkspaceAsync();
+        var pairs = Enumerable.Range(0, 12).Select(n => n.ToString()).ToList();
+        using (var service = await ServeAsync())
+        {
+            await ProveAsync(house, dns);
+            await house.Groups.AddAsync(new ComeAboard.Client.Access.GroupRequest("Watch"));
+            foreach (var address in pairs.SelectMany(n => new[] { Kept(n), Gone(n) }))
+                await house.AddAccountAsync(new HeldAccountRequest(address, "Sailor of the watch"));
+            await house.PutIntoGroupAsync(
+                "Watch",
+                new ComeAboard.Client.Access.PeopleRequest([.. pairs.Select(Gone)])
+            );
+            foreach (var n in pairs)
+                await house.GrantAsync(new ComeAboard.Client.Access.GrantRequest("edit", Gone(n)));
+            await EndAsync(service);
+        }
+        await UnderFireAsync(pairs, TurnAsync);
+
+        using var last = await ServeAsync();
+        foreach (var n in pairs)
+        {
+            var isOne = IsOne(n);
+            var (kept, gone) = (await house.PersonAsync(Kept(n)), await house.PersonAsync(Gone(n)));
+            Assert.Equal(isOne, kept.Id == gone.Id);
+            Assert.Equal(isOne, kept.Role.Contains("edit", StringComparison.Ordinal));
+            Assert.Contains("Watch", gone.Role, StringComparison.Ordinal);
+        }
+        var ones = pairs.Count(IsOne);
+        Assert.Equal(
+            ones,
+            await CountAsync(
+                "SELECT count(*) FROM accounts WHERE merged_into_id IS NOT NULL AND closed_at IS NOT NULL"
+            )
+        );
+        Assert.Equal(
+            2 * pairs.Count - ones,
+            await CountAsync(
+                $"SELECT count(*) FROM members WHERE ended_at IS NULL AND address LIKE '%@{Domain}'"
+            )
+        );
+        // Every address leads to an account that is open, and to one.
+        Assert.Equal(
+            2 * pairs.Count,
+            await CountAsync(
+                $"SELECT count(DISTINCT a.address_key) FROM account_addresses a JOIN accounts o ON o.id = a.account_id WHERE o.closed_at IS NULL AND a.address LIKE '%@{Domain}'"
+            )
+        );
+        Assert.Equal(ones, (await house.MergesAsync()).Items.Count(merge => merge.UndoneAt is null));
+        Assert.True((await house.VerifyRecordAsync()).Whole);
+        await EndAsync(last);
+
+        // Every third is parted again.
+        static bool IsOne(string n) =>
+            int.Parse(n, System.Globalization.CultureInfo.InvariantCulture) % 3 != 0;
+        static string Kept(string n) => $"sailor{n}@{Domain}";
+        static string Gone(string n) => $"deck.sailor{n}@{Domain}";
+
+        async Task TurnAsync(string n)
+        {
+            // What a try whose answer was lost has done needs no doing again.
+            await UnlessAsync("merge.one", house.MergeAsync(new MergeRequest(Kept(n), Gone(n), Kept(n))));
+            if (!IsOne(n))
+                await UnlessAsync("merge.over", house.UnmergeAsync(new UnmergeRequest(Gone(n))));
+        }
+
+        static async Task UnlessAsync(string code, Task call)
+        {
+            try
+            {
+                await call;
+            }
+            catch (RefusedException refused) when (refused.Problem.Code == code) { }
+        }
+    }
+
+    [Fact]
     public async Task Killed_while_programs_are_given_tokens_every_token_that_was_given_counts()
     {
         using var house = await SetUpWorkspaceAsync();

@@ -107,6 +107,22 @@ export function PersonPage() {
                 )}
                 <dt>Address</dt>
                 <dd>{person.address}</dd>
+                {person.alsoAt && person.alsoAt.length > 0 && (
+                  <>
+                    <dt>Also at</dt>
+                    <dd>{person.alsoAt.join(", ")}</dd>
+                  </>
+                )}
+                {person.mergedInto && (
+                  <>
+                    <dt>Made one</dt>
+                    <dd>
+                      <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.mergedInto }}>
+                        with whoever this address leads to
+                      </Link>
+                    </dd>
+                  </>
+                )}
                 <dt>As</dt>
                 <dd>
                   <Pennant kind={person.kind} />

@@ -10,12 +10,14 @@ import { StateWord } from "../ui/StateWord";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccountsNav } from "./AccountsNav";
+import { MergedList } from "./MergedList";
 
 const path = "/api/v1/workspaces/{workspace}/duplicates";
 const choices = [
   { value: "likely", label: "likely and same" },
   { value: "same", label: "same" },
-  { value: "distinct", label: "said to be two" },
+  { value: "distinct", label: "said to be two, or one on purpose" },
+  { value: "merged", label: "made one" },
 ];
 
 type Twin = Duplicate["left"];
@@ -35,6 +37,7 @@ export function TwicePage() {
   const pairs = useQuery({
     queryKey: [workspace, "duplicates", choice],
     queryFn: () => take(api.GET(path, { params: { path: { workspace }, query: { ...query, limit: 200 } } })),
+    enabled: choice !== "merged",
   });
   const items = pairs.data?.items;
   const distinguish = useMutation({
@@ -91,7 +94,11 @@ export function TwicePage() {
       actions={
         <CsvLink
           workspace={workspace}
-          list={`duplicates?format=csv&${choice === "distinct" ? "said=distinct" : `least=${choice}`}`}
+          list={
+            choice === "merged"
+              ? "merges?format=csv"
+              : `duplicates?format=csv&${choice === "distinct" ? "said=distinct" : `least=${choice}`}`
+          }
         />
       }
     >
@@ -128,6 +135,7 @@ export function TwicePage() {
           </Group>
         )}
       </div>
+      {choice === "merged" && <MergedList />}
       {items?.length === 0 && (
         <Text className="soft">
           {choice === "distinct"
@@ -201,7 +209,8 @@ function Pair(props: {
       {pair.distinct ? (
         <Group justify="space-between" mt="sm">
           <Text>
-            Two people, said {pair.distinct.by}, {instantText(pair.distinct.at)}
+            {pair.distinct.onPurpose ? "One person in two capacities" : "Two people"}, said {pair.distinct.by}
+            , {instantText(pair.distinct.at)}
             {pair.distinct.reason && `: ${pair.distinct.reason}`}
           </Text>
           <Button variant="default" loading={props.isBusy} onClick={() => props.onSaid("")}>
@@ -210,6 +219,9 @@ function Pair(props: {
         </Group>
       ) : (
         <Group align="end" mt="sm">
+          <Button component={Link} to={`/w/${workspace}/accounts/twice/${pair.left.id}/${pair.right.id}`}>
+            Make them one
+          </Button>
           <TextInput
             label="Why they are two, for the record"
             maxLength={500}

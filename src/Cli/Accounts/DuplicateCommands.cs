@@ -27,6 +27,11 @@ public static class DuplicateCommands
         Description = "It is not to hold any more: they may be one person after all",
     };
 
+    private static readonly Option<bool> OnPurpose = new("--two-capacities")
+    {
+        Description = "It is one person, who is here twice on purpose: both stay as they are",
+    };
+
     private static readonly Listing<DuplicateView> Table = new(
         new("One", pair => Said(pair.Left)),
         new("Other", pair => Said(pair.Right)),
@@ -38,6 +43,7 @@ public static class DuplicateCommands
     private static readonly Listing<DuplicateView> SaidTable = new(
         new("One", pair => Said(pair.Left)),
         new("Other", pair => Said(pair.Right)),
+        new("They are", pair => pair.Distinct?.OnPurpose == true ? "one, in two capacities" : "two people"),
         new("Said by", pair => pair.Distinct?.By ?? ""),
         new("When", pair => pair.Distinct is { } said ? Texts.Instant(said.At) : "", 2),
         new("Why", pair => pair.Distinct?.Reason ?? "", 3)
@@ -70,14 +76,14 @@ public static class DuplicateCommands
                 else if (found.Count == 0)
                     Console.WriteLine(
                         isSaid
-                            ? "Of nobody was it said that they are two."
+                            ? "Of nobody was it said that they are two, or one on purpose."
                             : "Nobody was found who is here twice."
                     );
                 else
                     (isSaid ? SaidTable : Table).Print(found);
                 if (!session.Json && !isSaid && found.Count > 0)
                     Session.Say(
-                        $"Two people, not one? aboard accounts distinct {found[0].Left.Address} {found[0].Right.Address}"
+                        $"One person? aboard accounts merge {found[0].Left.Address} {found[0].Right.Address} --dry-run   Two? aboard accounts distinct {found[0].Left.Address} {found[0].Right.Address}"
                     );
                 return ExitStatus.Done;
             }
@@ -89,14 +95,15 @@ public static class DuplicateCommands
         Commands.Do(
             "distinct",
             "Say of two people here that they are not one; it is remembered, with who said so",
-            [One, Other, Reason, TakeBack, CommonOptions.DryRun],
+            [One, Other, Reason, OnPurpose, TakeBack, CommonOptions.DryRun],
             (session, parsed, cancellation) =>
                 session.Client.DistinguishAsync(
                     new DistinctRequest(
                         parsed.GetValue(One)!,
                         parsed.GetValue(Other)!,
                         parsed.GetValue(Reason),
-                        parsed.GetValue(TakeBack)
+                        parsed.GetValue(TakeBack),
+                        parsed.GetValue(OnPurpose)
                     ),
                     parsed.GetValue(CommonOptions.DryRun),
                     cancellation
@@ -107,7 +114,9 @@ public static class DuplicateCommands
                 Console.WriteLine(
                     pair.Distinct is null
                         ? $"{Said(pair.Left)} and {Said(pair.Right)} may be one person after all"
-                        : $"{Said(pair.Left)} and {Said(pair.Right)} are two people"
+                    : pair.Distinct.OnPurpose
+                        ? $"{Said(pair.Left)} and {Said(pair.Right)} are one person in two capacities"
+                    : $"{Said(pair.Left)} and {Said(pair.Right)} are two people"
                 );
                 Commands.Said(
                     parsed,

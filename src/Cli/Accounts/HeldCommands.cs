@@ -69,6 +69,7 @@ public static class HeldCommands
             MatchCommand.Make(),
             DuplicateCommands.List(),
             DuplicateCommands.Distinct(),
+            MergeCommands.All(),
         };
 
     private static Command Step(string verb, string description) =>

@@ -142,6 +142,7 @@ public static class PeopleCommands
         Line("Country", person.Country);
         Line("Host", person.Host);
         Line("Note", person.Note);
+        Line("Also at", string.Join(", ", person.AlsoAt));
         Line("Last here", person.LastSeenAt is { } seen ? Texts.Instant(seen) : "never");
         if (person.InvitedAs.Length > 0)
             Console.WriteLine($"  Invited as {person.InvitedAs}, on the word of {person.VouchedBy}");

@@ -130,7 +130,9 @@ public static class MergeFields
         {
             MergeField.Name => (false, "the name of the account that stays"),
             MergeField.Kind => (false, "as the account that stays is here"),
-            MergeField.Stay => (false, "the stay of the account that stays"),
+            MergeField.Stay => IsWithin(kept, other)
+                ? (true, "the longer stay")
+                : (false, IsWithin(other, kept) ? "the longer stay" : "the stay of the account that stays"),
             MergeField.Pause => kept.Text.Length > 0
                 ? (false, "whoever is kept out stays out")
                 : (false, "what the paused one could not do today is not given"),
@@ -141,4 +143,11 @@ public static class MergeFields
             _ => (false, "of the account that stays"),
         };
     }
+
+    /// <summary>Whether a stay is a part of another.</summary>
+    private static bool IsWithin(FieldValue part, FieldValue whole) =>
+        part.Stay is { } one
+        && whole.Stay is { } all
+        && !(all.FirstDay > (one.FirstDay ?? DateOnly.MinValue))
+        && !(all.LastDay < (one.LastDay ?? DateOnly.MaxValue));
 }

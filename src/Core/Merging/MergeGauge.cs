@@ -109,7 +109,7 @@ public sealed class MergeGauge
                         : $"the {Counted(alike, "duty", "duties")}{From(alike.Key)}"
                 ),
             .. arranging
-                .Where(one => !levels.ContainsKey(one.Key))
+                .Where(one => !levels.TryGetValue(one.Key, out var said) || said.From > one.Value)
                 .GroupBy(one => one.Value, one => _places[one.Key])
                 .Select(alike => $"arranging who may do what {At(alike)}{From(alike.Key)}, as staff"),
         ];

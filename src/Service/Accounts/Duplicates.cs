@@ -209,7 +209,7 @@ public sealed class Duplicates(
         var rows = (await write.Rows.Duplicates.ToListAsync()).ToDictionary(d => (d.LeftId, d.RightId));
         foreach (var pair in changes.Add.Concat(changes.Change))
         {
-            var (score, reasons) = ((int)Math.Round(pair.Score * 1000), string.Join('\n', pair.Reasons));
+            var (score, reasons) = (ScoreOf(pair.Score), string.Join('\n', pair.Reasons));
             if (rows.TryGetValue(pair.Pair, out var row))
                 (row.Score, row.Reasons) = (score, reasons);
             else
@@ -345,6 +345,9 @@ public sealed class Duplicates(
             )),
         ];
     }
+
+    // A probability is never rounded to certainty.
+    private static int ScoreOf(double probability) => Math.Min(999, (int)Math.Round(probability * 1000));
 
     private static bool IsCursor(string cursor, out int score, out Guid after)
     {

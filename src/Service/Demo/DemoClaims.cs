@@ -15,7 +15,7 @@ namespace ComeAboard.Service.Demo;
 /// </summary>
 public static class DemoClaims
 {
-    private static readonly string[] Come = ["mira", "oona", "kofi", "sunniva", "rafael"];
+    private static readonly string[] Come = ["mira", "oona", "kofi", "sunniva", "rafael", "k.darkwater"];
     private const string Asked = "teodor";
     private const string Declined = "ilse";
 

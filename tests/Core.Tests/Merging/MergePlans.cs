@@ -47,7 +47,10 @@ public sealed class MergePlans
         Assert.True(group.IsLeft);
         Assert.Equal("In the group Rope hands.", group.Sentence());
         Assert.Equal(
-            ["manage at Logbook from 2027-03-01, where neither had more than contribute"],
+            [
+                "manage at Logbook from 2027-03-01, where neither had more than contribute",
+                "arranging who may do what at Logbook, as staff",
+            ],
             group.Gains
         );
         Assert.Equal(["manage at Logbook: edit is left"], plan.Losses);
@@ -177,6 +180,21 @@ public sealed class MergePlans
             plan.Losses,
             loss => loss.Contains("from 2027-03-01: nothing is left", StringComparison.Ordinal)
         );
+    }
+
+    [Fact]
+    public void The_longer_stay_is_proposed_where_it_stretches_nothing()
+    {
+        var shorter = Guest with { Grants = [], Groups = [] };
+        var longer = Ines with { Kind = Kind.Guest };
+        var plan = MergePlan.For(
+            new MergeFacts(World.With(shorter).With(longer), Ship.Today, SideOf(shorter), SideOf(longer)),
+            MergeWish.Nothing,
+            Guid.NewGuid
+        );
+        Assert.Equal(("no end", "the longer stay"), Of(plan, MergeField.Stay));
+        Assert.Empty(plan.Losses);
+        Assert.DoesNotContain(plan.Steps, step => step.IsLeft);
     }
 
     [Fact]
