@@ -176,6 +176,7 @@ public static class ServiceHost
             .AddSingleton<PartingDesk>()
             .AddSingleton<Partings>()
             .AddSingleton<RestingAccounts>()
+            .AddSingleton<YourMerges>()
             .AddSingleton<ClaimAnswers>()
             .AddSingleton<ClaimDeeds>();
         services

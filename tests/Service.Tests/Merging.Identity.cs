@@ -49,6 +49,8 @@ public abstract partial class Merging
         "AccessVersion",
         "MatchDueAt",
         "LastSeenAt",
+        "SeenAt",
+        "SentAt",
         "LastUsedAt",
     ];
 

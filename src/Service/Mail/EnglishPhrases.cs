@@ -382,6 +382,22 @@ internal sealed class EnglishPhrases : Phrases
             Code = code,
         };
 
+    public override LetterWords MergeCode(string asker, string address, string code) =>
+        new(
+            "Your code for joining two accounts",
+            [
+                "Hello,",
+                $"somebody who is signed in as {asker} wants to make the account at {address} one with theirs. If that is you, give this code on the page on which you asked for it:",
+            ],
+            [
+                "The code counts for 10 minutes.",
+                $"If it is not you, give it to nobody: whoever has it can take the account over.",
+            ]
+        )
+        {
+            Code = code,
+        };
+
     public override LetterWords DomainTurned(
         string name,
         string workspace,
@@ -651,6 +667,29 @@ internal sealed class EnglishPhrases : Phrases
                 "You agreed. The account comes into the custody of {0} as soon as its domain is shown and a seat is free.",
             ClaimDoneDeclined = "You declined. Nothing has changed.",
             ClaimOver = "This question is over.",
+            MergeTitle = "Two accounts, one person",
+            MergeSection = "Another account of yours",
+            MergeHow =
+                "If you have another account here, the two can become one. Give an address of the other; a code goes there.",
+            MergeBegin = "Join another account",
+            MergeAddress = "Address of the other account",
+            MergeStep = "A code of its second step, if it has one",
+            MergeShow = "Show that it is yours",
+            MergeWhat =
+                "{0} goes, {1} stays: sign in as you do with that one. Both addresses lead to it. For 30 days you can part them again.",
+            MergeLosesStep = "{0} asks for a second step, {1} does not.",
+            MergeHeld = "{0} is in the custody of a workspace: all you are comes under it.",
+            MergeBoth = "You are here with both. This comes over:",
+            MergeBothNothing = "You are here with both. Nothing needs to come over.",
+            MergeLost = "This is lost:",
+            MergePasses = "You are here as before, with the account {0}.",
+            MergeTold = "Whoever looks after people there is told the address of the account that stays.",
+            MergeDo = "Make them one",
+            MergeKeepOther = "Keep {0} instead",
+            MergeDone = "{0} and {1} are one account now: the second.",
+            MergedUntil = "{0}, joined: can be parted until {1}",
+            MergePart = "Part again",
+            MergeParted = "The two are parted, each as it was. Sign in again.",
             SplitTitle = "Two accounts, or one again",
             SplitHow =
                 "This account was split off from the one at {0}. Until {1} you can bring the two together again: all that this account is goes back to that one, and this one is closed.",

@@ -411,6 +411,22 @@ internal sealed class GermanPhrases : Phrases
             Code = code,
         };
 
+    public override LetterWords MergeCode(string asker, string address, string code) =>
+        new(
+            "Ihr Code zum Verbinden zweier Konten",
+            [
+                "Guten Tag,",
+                $"jemand, der als {asker} angemeldet ist, möchte das Konto mit der Adresse {address} mit dem eigenen verbinden. Wenn Sie das sind, geben Sie diesen Code auf der Seite an, auf der Sie ihn verlangt haben:",
+            ],
+            [
+                "Der Code gilt 10 Minuten.",
+                "Wenn Sie es nicht sind, geben Sie ihn niemandem: Wer ihn hat, kann das Konto übernehmen.",
+            ]
+        )
+        {
+            Code = code,
+        };
+
     public override LetterWords DomainTurned(
         string name,
         string workspace,
@@ -788,6 +804,29 @@ internal sealed class GermanPhrases : Phrases
                 "Sie haben zugestimmt. Das Konto kommt in die Obhut von {0}, sobald dessen Domain nachgewiesen ist und ein Platz frei ist.",
             ClaimDoneDeclined = "Sie haben abgelehnt. Nichts hat sich geändert.",
             ClaimOver = "Diese Frage ist erledigt.",
+            MergeTitle = "Zwei Konten, eine Person",
+            MergeSection = "Ein weiteres Konto von Ihnen",
+            MergeHow =
+                "Wenn Sie hier ein weiteres Konto haben, können beide eins werden. Nennen Sie eine Adresse des anderen; dorthin geht ein Code.",
+            MergeBegin = "Weiteres Konto verbinden",
+            MergeAddress = "Adresse des anderen Kontos",
+            MergeStep = "Ein Code seines zweiten Schritts, falls es einen hat",
+            MergeShow = "Zeigen, dass es Ihnen gehört",
+            MergeWhat =
+                "{0} geht, {1} bleibt: Melden Sie sich wie bei diesem an. Beide Adressen führen dorthin. 30 Tage lang können Sie beide wieder trennen.",
+            MergeLosesStep = "{0} verlangt einen zweiten Schritt, {1} nicht.",
+            MergeHeld = "{0} wird von einem Arbeitsbereich verwaltet: Alles, was Sie sind, kommt darunter.",
+            MergeBoth = "Hier sind Sie mit beiden. Das kommt herüber:",
+            MergeBothNothing = "Hier sind Sie mit beiden. Nichts muss herüberkommen.",
+            MergeLost = "Das geht verloren:",
+            MergePasses = "Hier sind Sie wie bisher, mit dem Konto {0}.",
+            MergeTold = "Wer sich dort um die Leute kümmert, erfährt die Adresse des Kontos, das bleibt.",
+            MergeDo = "Zu einem machen",
+            MergeKeepOther = "Stattdessen {0} behalten",
+            MergeDone = "{0} und {1} sind jetzt ein Konto: das zweite.",
+            MergedUntil = "{0}, verbunden: kann bis {1} getrennt werden",
+            MergePart = "Wieder trennen",
+            MergeParted = "Beide sind getrennt, jedes wie zuvor. Melden Sie sich neu an.",
             SplitTitle = "Zwei Konten, oder wieder eines",
             SplitHow =
                 "Dieses Konto wurde von dem mit der Adresse {0} abgetrennt. Bis {1} können Sie beide wieder zusammenführen: Alles, was dieses Konto ist, kommt zu jenem zurück, und dieses wird geschlossen.",

@@ -373,6 +373,15 @@ public static class Letters
             account.Language
         );
 
+    /// <summary>The code by which somebody shows that the account at another address is theirs, too.</summary>
+    public static Letter MergeCode(AccountRow account, WorkspaceRow workspace, string address, string code) =>
+        LayOut(
+            Phrases.Of(account.Language).MergeCode(account.Address, address, code),
+            workspace,
+            account.Name,
+            account.Language
+        );
+
     /// <summary>What became of the proof of a mail domain.</summary>
     public static Letter DomainTurned(
         MemberRow member,

@@ -121,6 +121,9 @@ public abstract class Phrases
     public abstract LetterWords AccountMade(string name, string workspace, string by, string address);
     public abstract LetterWords AddressCode(string name, string address, string code);
 
+    /// <summary>To the address of an account that somebody with another wants to join to it.</summary>
+    public abstract LetterWords MergeCode(string asker, string address, string code);
+
     /// <summary>What changes for the holder of an account that comes into a workspace's custody.</summary>
     public abstract IReadOnlyList<string> ClaimChanges(string workspace);
 
@@ -291,6 +294,27 @@ public sealed record PageWords
     public required string ClaimDoneAgreed { get; init; }
     public required string ClaimDoneDeclined { get; init; }
     public required string ClaimOver { get; init; }
+    public required string MergeTitle { get; init; }
+    public required string MergeSection { get; init; }
+    public required string MergeHow { get; init; }
+    public required string MergeBegin { get; init; }
+    public required string MergeAddress { get; init; }
+    public required string MergeStep { get; init; }
+    public required string MergeShow { get; init; }
+    public required string MergeWhat { get; init; }
+    public required string MergeLosesStep { get; init; }
+    public required string MergeHeld { get; init; }
+    public required string MergeBoth { get; init; }
+    public required string MergeBothNothing { get; init; }
+    public required string MergeLost { get; init; }
+    public required string MergePasses { get; init; }
+    public required string MergeTold { get; init; }
+    public required string MergeDo { get; init; }
+    public required string MergeKeepOther { get; init; }
+    public required string MergeDone { get; init; }
+    public required string MergedUntil { get; init; }
+    public required string MergePart { get; init; }
+    public required string MergeParted { get; init; }
     public required string SplitTitle { get; init; }
     public required string SplitHow { get; init; }
     public required string SplitHeld { get; init; }

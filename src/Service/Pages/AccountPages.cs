@@ -59,6 +59,7 @@ public static class AccountPages
     public static void MapAccountPages(this RouteGroupBuilder pages)
     {
         pages.MapOwnAccountPages();
+        pages.MapJoinAccountPages();
         pages.MapGet("/forgotten", (HttpContext http) => Forgotten(http, false));
         pages.MapPost("/forgotten", ForgetAsync).LimitedBy(Limits.Codes);
         pages.MapGet("/new-password/{secret}", ShowResetAsync);

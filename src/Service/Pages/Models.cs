@@ -136,12 +136,30 @@ public sealed record AccountModel(
     /// <summary>The split by which the account came to be, while it can be undone; null for none.</summary>
     public FoundSplit? Split { get; init; }
 
+    /// <summary>The accounts that were joined to it by its holder and can be parted again.</summary>
+    public IReadOnlyList<Merging.JoinedAccount> Joined { get; init; } = [];
+
     /// <summary>Whether a code was just mailed for undoing it.</summary>
     public bool HasSplitCode { get; init; }
 
     /// <summary>The providers that could become a way in, by id.</summary>
     public IReadOnlyDictionary<Guid, string> Outside { get; init; } = new Dictionary<Guid, string>();
 }
+
+/// <summary>How far somebody is who joins two accounts.</summary>
+/// <param name="Address">The address of the other account.</param>
+/// <param name="IsMailed">Whether a code was mailed to it.</param>
+/// <param name="Plan">What joining would come to, once both are shown; null before.</param>
+public sealed record JoinStep(string Address, bool IsMailed, Merging.JoinPlan? Plan);
+
+/// <summary>The page on which somebody joins two accounts of their own.</summary>
+public sealed record JoinAccountModel(
+    string Own,
+    JoinStep Step,
+    Refusal? Refusal,
+    string Language,
+    FormToken Token
+);
 
 /// <summary>A person's own page.</summary>
 public sealed record PlacesModel(MeView Me, string Language, FormToken Token);

@@ -221,6 +221,9 @@ public static class OwnAccountPages
             )
             {
                 CodeFor = refusal is null ? codeFor : null,
+                Joined = await http
+                    .RequestServices.GetRequiredService<Merging.YourMerges>()
+                    .JoinedAsync(account.Id),
                 Split = await SplitsOf(http).FindAsync(account.Id),
                 HasSplitCode = hasSplitCode && refusal?.Field is null or "code",
                 Outside = await OutsideOfAsync(http, account, isTied: false),

@@ -14,6 +14,9 @@ public enum CodePurpose
 
     /// <summary>Showing another address to be one's own.</summary>
     Address,
+
+    /// <summary>Showing another account to be one's own, to join the two.</summary>
+    Merge,
 }
 
 /// <summary>A code that was mailed to an address, by which somebody shows that they read it; kept as a hash.</summary>
