@@ -43,10 +43,12 @@ try {
   await page.getByRole("link", { name: "Twice here" }).click();
   await page.getByRole("list", { name: "Pairs" }).waitFor();
   await shoot("twice");
+  await page.getByRole("link", { name: "Make them one" }).first().click();
+  await page.getByRole("heading", { name: "Side by side" }).waitFor();
+  await shoot("merge");
   await page.goto(`${url}/w/${workspace}`);
 
   await page.getByRole("link", { name: "Invite", exact: true }).click();
-  await shoot("invite");
   await page.getByRole("link", { name: "Invite someone" }).click();
   await page.getByRole("combobox", { name: "Mail address" }).fill("pilot@harbour.example");
   await page.getByLabel("Name", { exact: true }).fill("Pia Lotse");
