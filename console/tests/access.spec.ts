@@ -1,3 +1,4 @@
+import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "./demo";
 
 test("somebody is given access to a resource, explained, switched off and seen as they see it", async ({
@@ -186,4 +187,23 @@ test("what somebody may not do is not offered", async ({ demo, page }) => {
   await expect(page.getByRole("heading", { name: "Invitations that expire" })).toBeVisible();
   await expect(page.getByRole("heading", { name: "Ends within 30 days" })).toHaveCount(0);
   await expect(page.getByRole("link", { name: "Invite someone" })).toHaveCount(0);
+});
+
+test("people who have a role directly are moved under a group, and back", async ({ demo, page }) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/access/groups"));
+  await page.getByRole("link", { name: "Film night" }).click();
+  await page.getByRole("button", { name: "Move people in" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("combobox", { name: "What they have directly" }).click();
+  await page.getByRole("option", { name: "contribute" }).click();
+  await dialog.getByRole("combobox", { name: "Where" }).click();
+  await page.getByRole("option", { name: "Picture library" }).click();
+  await expect(dialog.getByText("3 people: contribute at Picture library")).toBeVisible();
+  expect((await new AxeBuilder({ page }).include("[role=dialog] form").analyze()).violations).toEqual([]);
+  await dialog.getByRole("button", { name: "Move them" }).click();
+  await expect(page.getByRole("heading", { name: "3 members" })).toBeVisible();
+  await page.getByRole("button", { name: "Move people in" }).click();
+  await page.getByRole("button", { name: "Undo the last move" }).click();
+  await expect(page.getByRole("heading", { name: "0 members" })).toBeVisible();
 });

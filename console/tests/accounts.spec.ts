@@ -156,6 +156,11 @@ test("two accounts are laid side by side, made one, and parted again", async ({ 
   await page.getByRole("button", { name: "Part again" }).click();
   await expect(page.getByText("They are two again.")).toBeVisible();
   await expect(page.getByText(/parted again/)).toBeVisible();
+  // They are found anew, like anybody who comes.
+  await expect(async () => {
+    await page.goto(demo.at(""));
+    await expect(page.getByText("5 pairs of people may be one person each.")).toBeVisible({ timeout: 2_000 });
+  }).toPass({ timeout: 60_000 });
 });
 
 test("who is here twice is worked through by keyboard, and what was said is taken back", async ({

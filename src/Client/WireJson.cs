@@ -49,6 +49,8 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(Page<OrganisationView>))]
 [JsonSerializable(typeof(ClaimView))]
 [JsonSerializable(typeof(Page<ClaimView>))]
+[JsonSerializable(typeof(MoveInRequest))]
+[JsonSerializable(typeof(MoveInAnswer))]
 [JsonSerializable(typeof(MergeRequest))]
 [JsonSerializable(typeof(MergeView))]
 [JsonSerializable(typeof(Page<MergeView>))]

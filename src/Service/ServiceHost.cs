@@ -148,7 +148,12 @@ public static class ServiceHost
             .AddSingleton<Declining>();
         services.AddSingleton<Editing>().AddSingleton<ResourceAccess>().AddSingleton<MemberSteps>();
         services.AddSingleton<PeopleLists>().AddSingleton<PersonAccessViews>();
-        services.AddSingleton<Roles>().AddSingleton<Areas>().AddSingleton<Resources>().AddSingleton<Groups>();
+        services
+            .AddSingleton<Roles>()
+            .AddSingleton<Areas>()
+            .AddSingleton<Resources>()
+            .AddSingleton<Groups>()
+            .AddSingleton<MoveIns>();
         services.AddSingleton<Organisations>().AddSingleton<SeatPools>().AddSingleton<Seats>();
         services.AddSingleton<Presets>().AddSingleton<GrantEdits>().AddSingleton<Handover>();
         services.AddSingleton<Switching>().AddSingleton<AccessLists>().AddSingleton<Colleagues>();

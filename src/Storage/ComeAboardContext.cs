@@ -64,6 +64,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<ResourceRow> Resources => Set<ResourceRow>();
     public DbSet<SwitchedOffRow> SwitchedOff => Set<SwitchedOffRow>();
     public DbSet<GroupRow> Groups => Set<GroupRow>();
+    public DbSet<GroupMoveRow> GroupMoves => Set<GroupMoveRow>();
     public DbSet<GroupMemberRow> GroupMembers => Set<GroupMemberRow>();
     public DbSet<OrganisationRow> Organisations => Set<OrganisationRow>();
     public DbSet<ContactRow> Contacts => Set<ContactRow>();

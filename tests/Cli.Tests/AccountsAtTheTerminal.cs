@@ -334,6 +334,38 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
     }
 
     [Fact]
+    public async Task People_are_moved_under_a_group_and_back()
+    {
+        string[] wish = ["groups", "move-in", "Film night", "--from-direct", "contribute@Picture library"];
+        var plan = await demo.AboardAsync([.. wish, "--dry-run"]);
+        Assert.Contains("contribute at Picture library, by Film night and not directly:", plan.Output, StringComparison.Ordinal);
+        Assert.Contains("None of them loses anything on any day.", plan.Output, StringComparison.Ordinal);
+        Assert.Contains("Nothing was changed.", plan.Error, StringComparison.Ordinal);
+        var alone = await demo.AboardAsync([.. wish, "--people", "sunniva@lantern-tide.example", "--json"]);
+        Assert.Equal("Sunniva Hale", alone.Json.GetProperty("people")[0].GetProperty("name").GetString());
+        var rest = await demo.AboardAsync(wish);
+        Assert.Contains("Kit Hollis, joins the group", rest.Output, StringComparison.Ordinal);
+        Assert.Equal((5, "move.nobody"), await CodeOf(wish));
+        var undone = await demo.AboardAsync("groups", "move-in", "Film night", "--undo");
+        Assert.Contains("directly again and not by Film night", undone.Output, StringComparison.Ordinal);
+        Assert.Equal((5, "move.none"), await CodeOf("groups", "move-in", "Film night", "--undo"));
+        foreach (
+            var wrong in new string[][]
+            {
+                ["groups", "move-in", "Film night"],
+                [.. wish, "--undo"],
+            }
+        )
+            Assert.Equal(2, (await demo.AboardAsync(wrong)).Status);
+
+        async Task<(int, string?)> CodeOf(params string[] words)
+        {
+            var said = await demo.AboardAsync([.. words, "--json"]);
+            return (said.Status, said.Json.GetProperty("code").GetString());
+        }
+    }
+
+    [Fact]
     public async Task Who_is_here_twice_is_listed_and_said_to_be_two_with_the_reason()
     {
         var found = (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines;

@@ -16,6 +16,7 @@ import { AccessNav } from "./AccessNav";
 import { GiveDialog } from "./GiveDialog";
 import { GrantList } from "./GrantList";
 import { GroupDialog } from "./GroupDialog";
+import { MoveInDialog } from "./MoveInDialog";
 import { PersonField } from "./PersonField";
 
 const path = "/api/v1/workspaces/{workspace}/groups/{name}";
@@ -24,7 +25,7 @@ const path = "/api/v1/workspaces/{workspace}/groups/{name}";
 export function GroupPage() {
   const { workspace } = useWorkspace();
   const { id } = useParams({ from: "/w/$workspace/access/groups/$id" });
-  const [asked, setAsked] = useState<"change" | "give" | "join" | "remove">();
+  const [asked, setAsked] = useState<"change" | "give" | "join" | "move" | "remove">();
   const place = { params: { path: { workspace, name: id } } };
   const found = useQuery({
     queryKey: [workspace, "group", id],
@@ -54,6 +55,9 @@ export function GroupPage() {
           </Button>
           <Button variant="default" onClick={() => setAsked("give")}>
             Give a role
+          </Button>
+          <Button variant="default" onClick={() => setAsked("move")}>
+            Move people in …
           </Button>
           <Button onClick={() => setAsked("join")}>Put somebody in</Button>
         </Allowed>
@@ -124,6 +128,9 @@ export function GroupPage() {
       )}
       {group && asked === "join" && (
         <JoinDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
+      )}
+      {group && asked === "move" && (
+        <MoveInDialog id={id} name={group.name} onClose={() => setAsked(undefined)} />
       )}
       {group && asked === "remove" && (
         <StepDialog

@@ -166,38 +166,40 @@ function Fields(props: { plan: Merge; wish: Wish; onWish: (wish: Wish) => void }
         )}
       </Group>
       {shown.length === 0 && <Text className="soft">Everything is the same on both sides.</Text>}
-      <div className="side-by-side" role="table" aria-labelledby="fields">
-        <div role="row" className="side-head soft">
-          <span role="columnheader">Field</span>
-          <span role="columnheader">{plan.kept.address}</span>
-          <span role="columnheader">{plan.gone.address}</span>
-          <span role="columnheader">Why</span>
-        </div>
-        {shown.map((field) => (
-          <div role="row" key={field.field} className="side-row">
-            <span role="rowheader">{field.field}</span>
-            <Side
-              name={field.field}
-              who={plan.kept.address}
-              value={field.kept}
-              isChosen={field.chosen === field.kept}
-              canChoose={field.canBeTaken && wish.take.includes(field.field)}
-              onChoose={() => choose(field.field, false)}
-            />
-            <Side
-              name={field.field}
-              who={plan.gone.address}
-              value={field.gone}
-              isChosen={field.chosen === field.gone && field.kept !== field.gone}
-              canChoose={field.canBeTaken && field.chosen !== field.gone}
-              onChoose={() => choose(field.field, true)}
-            />
-            <span role="cell" className="soft">
-              {field.why}
-            </span>
-          </div>
-        ))}
-      </div>
+      <table className="side-by-side" aria-labelledby="fields">
+        <thead>
+          <tr className="soft">
+            <th scope="col">Field</th>
+            <th scope="col">{plan.kept.address}</th>
+            <th scope="col">{plan.gone.address}</th>
+            <th scope="col">Why</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((field) => (
+            <tr key={field.field}>
+              <th scope="row">{field.field}</th>
+              <Side
+                name={field.field}
+                who={plan.kept.address}
+                value={field.kept}
+                isChosen={field.chosen === field.kept}
+                canChoose={field.canBeTaken && wish.take.includes(field.field)}
+                onChoose={() => choose(field.field, false)}
+              />
+              <Side
+                name={field.field}
+                who={plan.gone.address}
+                value={field.gone}
+                isChosen={field.chosen === field.gone && field.kept !== field.gone}
+                canChoose={field.canBeTaken && field.chosen !== field.gone}
+                onChoose={() => choose(field.field, true)}
+              />
+              <td className="soft">{field.why}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </section>
   );
 }
@@ -213,7 +215,7 @@ function Side(props: {
 }) {
   const { value, isChosen } = props;
   return (
-    <span role="cell" data-who={props.who}>
+    <td data-who={props.who}>
       {isChosen ? (
         <strong>
           <span aria-hidden>✓ </span>
@@ -234,7 +236,7 @@ function Side(props: {
           take this
         </Button>
       )}
-    </span>
+    </td>
   );
 }
 

@@ -2087,6 +2087,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/groups/{name}/move-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves people who have a role directly under a group that has it then: nobody loses anything on any day, or nothing is done */
+        post: operations["moveIntoGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/groups/{name}/move-in/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes the last move into a group */
+        post: operations["undoMoveIntoGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/organisations": {
         parameters: {
             query?: never;
@@ -4625,6 +4659,40 @@ export interface components {
             places: components["schemas"]["PlaceView"][];
             /** @description Whether the account has shown that its address is its own. */
             isAddressProved?: boolean;
+        };
+        /** @description Somebody who was moved into a group. */
+        MovedInView: {
+            /**
+             * Format: uuid
+             * @description The member.
+             */
+            id: string;
+            /** @description Their name. */
+            name: string;
+            /** @description Whether they were not in it before. */
+            joins: boolean;
+            /** @description What they can do by it that they could not, in words and on any day; nobody loses anything. */
+            gains: string[];
+        };
+        /** @description What a move into a group came to, or its undoing. */
+        MoveInAnswer: {
+            /** @description The group. */
+            group: string;
+            /** @description What they have by it, in a few words. */
+            gives: string;
+            /** @description Who was moved. */
+            people: components["schemas"]["MovedInView"][];
+            /** @description What changes today, for whom. */
+            difference: components["schemas"]["DifferenceView"];
+        };
+        /** @description People who have a role directly, to be moved under a group. */
+        MoveInRequest: {
+            /** @description The role they have directly. */
+            role: string;
+            /** @description At which resource; null for the whole workspace. */
+            resource?: null | string;
+            /** @description Whom alone, by address or id; null for everybody who has it. */
+            people?: null | string[];
         };
         /** @description An application with its secret, which is shown this once. */
         NewApplication: {
@@ -12181,6 +12249,90 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: group.unknown, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moveIntoGroup: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description The name, in any case, or the id. */
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveInRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveInAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, group.unknown, move.loses, move.no-grant, move.nobody, people.how-many, person.not-found, resource.unknown, right.acting-on, right.beyond-own, right.missing, role.unknown, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undoMoveIntoGroup: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description The name, in any case, or the id. */
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveInAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, group.unknown, move.changed, move.none, right.acting-on, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

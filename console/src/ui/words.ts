@@ -170,6 +170,8 @@ const actions: Record<string, string> = {
   "account.resumed": "Account resumed",
   "account.closed": "Account closed",
   "account.reset": "Ways in reset",
+  "group.moved-in": "People moved into the group",
+  "group.moved-back": "Move into the group undone",
   "people.distinct": "Said to be two people",
   "people.two-capacities": "Said to be one person in two capacities",
   "people.merged": "Two made one",

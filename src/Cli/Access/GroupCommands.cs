@@ -25,6 +25,17 @@ public static class GroupCommands
         Description = "Its last day, such as 2027-01-31",
     };
 
+    private static readonly Option<string?> FromDirect = new("--from-direct")
+    {
+        Description = "The role they have directly: ROLE, or ROLE@RESOURCE",
+    };
+    private static readonly Option<string[]> Only = new("--people")
+    {
+        Description = "Whom alone, by address; everybody who has it when left out",
+        AllowMultipleArgumentsPerToken = true,
+    };
+    private static readonly Option<bool> Undo = new("--undo") { Description = "Undo the last move into it" };
+
     private static readonly Listing<GroupView> Table = new(
         new("Group", g => g.Name),
         new("Members", g => g.Members.ToString(), 0, true),
@@ -58,6 +69,14 @@ public static class GroupCommands
             Groups.Remove("members"),
             Members("join", "Put people into a group"),
             Members("leave", "Take people out of a group"),
+            Commands.Do(
+                "move-in",
+                "Move people who have a role directly under a group: nobody loses anything on any day",
+                [Group, FromDirect, Only, Undo, CommonOptions.DryRun],
+                MoveInAsync,
+                WireJson.Default.MoveInAnswer,
+                SayMoved
+            ),
             Commands.Do(
                 "grant",
                 "Give everybody in a group a role",
@@ -93,6 +112,60 @@ public static class GroupCommands
                 (answer, parsed) => Said(parsed, answer, "Taken")
             ),
         };
+
+    private static Task<MoveInAnswer> MoveInAsync(
+        Session session,
+        ParseResult parsed,
+        CancellationToken cancellation
+    )
+    {
+        var (group, isDry) = (parsed.GetValue(Group)!, parsed.GetValue(CommonOptions.DryRun));
+        if (parsed.GetValue(Undo))
+            return parsed.GetValue(FromDirect) is null
+                ? session.Client.UndoMoveIntoGroupAsync(group, isDry, cancellation)
+                : throw new UsageException("Give either --from-direct or --undo.");
+        if (parsed.GetValue(FromDirect) is not { } written)
+            throw new UsageException("Say what they have directly: --from-direct ROLE[@RESOURCE].");
+        var at = written.IndexOf('@', StringComparison.Ordinal);
+        return session.Client.MoveIntoGroupAsync(
+            group,
+            new MoveInRequest(
+                at < 0 ? written : written[..at],
+                at < 0 ? null : written[(at + 1)..],
+                parsed.GetValue(Only)
+            ),
+            isDry,
+            cancellation
+        );
+    }
+
+    private static void SayMoved(MoveInAnswer answer, ParseResult parsed)
+    {
+        var isUndo = parsed.GetValue(Undo);
+        Console.WriteLine(
+            isUndo
+                ? $"{answer.Gives}, directly again and not by {answer.Group}:"
+                : $"{answer.Gives}, by {answer.Group} and not directly:"
+        );
+        foreach (var person in answer.People)
+        {
+            Console.WriteLine(
+                $"  {person.Name}{(isUndo ? "" : person.Joins ? ", joins the group" : ", is in the group")}"
+            );
+            foreach (var gain in person.Gains)
+                Console.WriteLine($"      gains {gain}");
+        }
+        if (!isUndo)
+            Console.WriteLine("None of them loses anything on any day.");
+        Commands.Print(answer.Difference);
+        Commands.Said(
+            parsed,
+            answer.People.Count == 1 ? "1 person." : $"{answer.People.Count} people.",
+            isUndo
+                ? $"aboard groups show \"{answer.Group}\""
+                : $"aboard groups show \"{answer.Group}\"; to undo it: aboard groups move-in \"{answer.Group}\" --undo"
+        );
+    }
 
     private static void Said(ParseResult parsed, GrantAnswer answer, string done)
     {

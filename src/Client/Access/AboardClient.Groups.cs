@@ -69,6 +69,40 @@ public sealed partial class AboardClient
             cancellation
         );
 
+    /// <summary>
+    /// Moves people who have a role directly under a group that has it then, all at once; refused with <c>move.loses</c> where
+    /// somebody would lose something on any day, with <c>move.nobody</c> and with <c>move.no-grant</c>.
+    /// </summary>
+    public Task<MoveInAnswer> MoveIntoGroupAsync(
+        string group,
+        MoveInRequest request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync(
+            HttpMethod.Post,
+            $"{_workspace}/groups/{Part(group)}/move-in" + Dry(dryRun),
+            request,
+            WireJson.Default.MoveInRequest,
+            WireJson.Default.MoveInAnswer,
+            cancellation
+        );
+
+    /// <summary>Undoes the last move into a group; refused with <c>move.none</c> and <c>move.changed</c>.</summary>
+    public Task<MoveInAnswer> UndoMoveIntoGroupAsync(
+        string group,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync<object, MoveInAnswer>(
+            HttpMethod.Post,
+            $"{_workspace}/groups/{Part(group)}/move-in/undo" + Dry(dryRun),
+            null,
+            null,
+            WireJson.Default.MoveInAnswer,
+            cancellation
+        );
+
     /// <summary>Takes somebody out of a group.</summary>
     public Task<EditAnswer> TakeFromGroupAsync(
         string group,

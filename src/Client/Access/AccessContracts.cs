@@ -94,6 +94,35 @@ public sealed record GrantView(
 /// <param name="Told">Who gets a mail about it.</param>
 public sealed record GrantAnswer(GrantView Grant, DifferenceView Difference, IReadOnlyList<string> Told);
 
+/// <summary>People who have a role directly, to be moved under a group.</summary>
+/// <param name="Role">The role they have directly.</param>
+/// <param name="Resource">At which resource; null for the whole workspace.</param>
+/// <param name="People">Whom alone, by address or id; null for everybody who has it.</param>
+public sealed record MoveInRequest(
+    string Role,
+    string? Resource = null,
+    IReadOnlyList<string>? People = null
+);
+
+/// <summary>What a move into a group came to, or its undoing.</summary>
+/// <param name="Group">The group.</param>
+/// <param name="Gives">What they have by it, in a few words.</param>
+/// <param name="People">Who was moved.</param>
+/// <param name="Difference">What changes today, for whom.</param>
+public sealed record MoveInAnswer(
+    string Group,
+    string Gives,
+    IReadOnlyList<MovedInView> People,
+    DifferenceView Difference
+);
+
+/// <summary>Somebody who was moved into a group.</summary>
+/// <param name="Id">The member.</param>
+/// <param name="Name">Their name.</param>
+/// <param name="Joins">Whether they were not in it before.</param>
+/// <param name="Gains">What they can do by it that they could not, in words and on any day; nobody loses anything.</param>
+public sealed record MovedInView(Guid Id, string Name, bool Joins, IReadOnlyList<string> Gains);
+
 /// <summary>A group to be made or changed.</summary>
 /// <param name="Name">Its name, unique in the workspace.</param>
 /// <param name="About">A line about it.</param>

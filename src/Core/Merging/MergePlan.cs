@@ -104,7 +104,7 @@ public sealed record MergePlan(
         private readonly MergeFacts _facts;
         private readonly MergeWish _wish;
         private readonly Func<Guid> _newId;
-        private readonly MergeGauge _gauge;
+        private readonly AccessGauge _gauge;
         private readonly Person _other;
         private readonly List<MergeStep> _steps = [];
         private AccessWorld _world;
@@ -112,7 +112,7 @@ public sealed record MergePlan(
         public Planning(MergeFacts facts, MergeWish wish, Func<Guid> newId)
         {
             (_facts, _wish, _newId) = (facts, wish, newId);
-            _gauge = new MergeGauge(facts.World, facts.Kept.Id, facts.Other.Id, facts.Today);
+            _gauge = new AccessGauge(facts.World, facts.Kept.Id, facts.Other.Id, facts.Today);
             _other = facts.World.People[facts.Other.Id];
             _world = facts.World.Without(_other.Id);
         }

@@ -57,6 +57,29 @@ public static class GroupEndpoints
             .ForMembers(Groups.Sort.Duty)
             .WithName("takeFromGroup")
             .Produces<EditAnswer>();
+        groups
+            .MapPost(
+                "/{name}/move-in",
+                async (
+                    Visitor visitor,
+                    string name,
+                    MoveInRequest request,
+                    MoveIns moves,
+                    bool dryRun = false
+                ) => (await moves.MoveAsync(visitor, name, request, dryRun)).ToResult()
+            )
+            .ForMembers(Groups.Sort.Duty)
+            .WithName("moveIntoGroup")
+            .Produces<MoveInAnswer>();
+        groups
+            .MapPost(
+                "/{name}/move-in/undo",
+                async (Visitor visitor, string name, MoveIns moves, bool dryRun = false) =>
+                    (await moves.UndoAsync(visitor, name, dryRun)).ToResult()
+            )
+            .ForMembers(Groups.Sort.Duty)
+            .WithName("undoMoveIntoGroup")
+            .Produces<MoveInAnswer>();
         return workspace;
     }
 }

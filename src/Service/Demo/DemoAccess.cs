@@ -74,7 +74,8 @@ public sealed record DemoAccess(
         foreach (var group in Groups)
         {
             await client.Groups.AddAsync(new GroupRequest(group.Name, group.About));
-            await client.PutIntoGroupAsync(group.Name, new PeopleRequest(group.People));
+            if (group.People.Count > 0)
+                await client.PutIntoGroupAsync(group.Name, new PeopleRequest(group.People));
             foreach (var grant in group.Grants)
                 await client.GrantAsync(RequestOf(grant, today) with { Group = group.Name });
         }

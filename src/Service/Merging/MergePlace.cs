@@ -134,7 +134,7 @@ public sealed class MergePlace(MergeNews news)
             if (await write.TakeInAsync() is { } forbidden)
                 return forbidden;
             // What was shown is what everybody can do now, at every place and on every day.
-            return new MergeGauge(facts.World, keptId, goneId, write.Today).IsSame(
+            return new AccessGauge(facts.World, keptId, goneId, write.Today).IsSame(
                 plan.After,
                 await write.WorldAsync(),
                 keptId

@@ -104,7 +104,7 @@ public sealed class MergedAccess
                 var keys = all.Steps.Where(step => step.Gains.Count > 0).Select(step => step.Key).ToHashSet();
                 var each = PlanOf(world, kept, other, MergeWish.Nothing with { Gains = keys });
                 Assert.True(
-                    new MergeGauge(world, kept, other, Worlds.Today).IsSame(each.After, all.After, kept)
+                    new AccessGauge(world, kept, other, Worlds.Today).IsSame(each.After, all.After, kept)
                 );
                 // Opting can only add.
                 foreach (var (day, place) in Everywhere(world))

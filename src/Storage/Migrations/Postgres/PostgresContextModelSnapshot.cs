@@ -229,6 +229,48 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("group_members", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Access.GroupMoveRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("ByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("by_name");
+
+                    b.Property<Guid>("GroupId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("group_id");
+
+                    b.Property<string>("Moved")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("moved");
+
+                    b.Property<DateTimeOffset?>("UndoneAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_group_moves");
+
+                    b.HasIndex("WorkspaceId", "GroupId", "Id")
+                        .HasDatabaseName("ix_group_moves_workspace_id_group_id_id");
+
+                    b.ToTable("group_moves", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Access.GroupRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")

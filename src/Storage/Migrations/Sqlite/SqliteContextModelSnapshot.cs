@@ -224,6 +224,48 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("group_members", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Access.GroupMoveRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<string>("ByName")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_name");
+
+                    b.Property<Guid>("GroupId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("group_id");
+
+                    b.Property<string>("Moved")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("moved");
+
+                    b.Property<long?>("UndoneAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("undone_at");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_group_moves");
+
+                    b.HasIndex("WorkspaceId", "GroupId", "Id")
+                        .HasDatabaseName("ix_group_moves_workspace_id_group_id_id");
+
+                    b.ToTable("group_moves", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Access.GroupRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")

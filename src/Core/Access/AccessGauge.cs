@@ -1,16 +1,14 @@
-using ComeAboard.Core.Access;
-
-namespace ComeAboard.Core.Merging;
+namespace ComeAboard.Core.Access;
 
 /// <summary>
-/// Measures what two members may do, each for themselves, against what one merged out of them could do: at every place, on
-/// every day from today on. More than either could is a gain, less is a loss.
+/// Measures what somebody may do, or either of two, against what one may do in another world: at every place, on every day
+/// from today on. More than before is a gain, less is a loss.
 /// </summary>
 /// <remarks>
 /// Access changes on few days only: with the first day of a stay, a grant or an agreement, and after its last. Those are
 /// looked at, and what holds on one of them holds until the next.
 /// </remarks>
-public sealed class MergeGauge
+public sealed class AccessGauge
 {
     private readonly AccessWorld _before;
     private readonly (Guid One, Guid Other) _two;
@@ -18,15 +16,19 @@ public sealed class MergeGauge
     private readonly Place[] _places;
     private readonly Reach[] _either;
 
-    /// <summary>Measures what either may do.</summary>
+    /// <summary>Measures what either of two may do.</summary>
     /// <param name="before">The workspace with both.</param>
     /// <param name="one">The one.</param>
-    /// <param name="other">The other.</param>
+    /// <param name="other">The other; the same where it is about one alone.</param>
     /// <param name="today">Today, in the workspace's time zone.</param>
-    public MergeGauge(AccessWorld before, Guid one, Guid other, DateOnly today)
+    /// <param name="after">Another world whose days count as well; null where it has no others.</param>
+    public AccessGauge(AccessWorld before, Guid one, Guid other, DateOnly today, AccessWorld? after = null)
     {
         (_before, _two) = (before, (one, other));
-        _days = [.. DaysOf(before, [one, other], today)];
+        var days = DaysOf(before, [one, other], today);
+        if (after is not null)
+            days.UnionWith(DaysOf(after, [one, other], today));
+        _days = [.. days];
         _places = [.. before.Places()];
         _either = [.. _days.Select(Either)];
     }
@@ -99,13 +101,13 @@ public sealed class MergeGauge
                 .GroupBy(one => one.Value, one => _places[one.Key])
                 .Select(alike =>
                     areGains
-                        ? $"{alike.Key.Now.Word()} {At(alike)}{From(alike.Key.From)}, where neither had more than {alike.Key.Was.Word()}"
+                        ? $"{alike.Key.Now.Word()} {At(alike)}{From(alike.Key.From)}, {Instead(alike.Key.Was)}"
                         : $"{alike.Key.Was.Word()} {At(alike)}{From(alike.Key.From)}: {(alike.Key.Now == Level.None ? "nothing is left" : $"{alike.Key.Now.Word()} is left")}"
                 ),
             .. held.GroupBy(one => one.Value, one => one.Key.List()[0])
                 .Select(alike =>
                     areGains
-                        ? $"the {Counted(alike, "duty", "duties")}{From(alike.Key)}, which neither held"
+                        ? $"the {Counted(alike, "duty", "duties")}{From(alike.Key)}{(IsOne ? "" : ", which neither held")}"
                         : $"the {Counted(alike, "duty", "duties")}{From(alike.Key)}"
                 ),
             .. arranging
@@ -114,6 +116,11 @@ public sealed class MergeGauge
                 .Select(alike => $"arranging who may do what {At(alike)}{From(alike.Key)}, as staff"),
         ];
     }
+
+    private bool IsOne => _two.One == _two.Other;
+
+    private string Instead(Level was) =>
+        IsOne ? $"instead of {was.Word()}" : $"where neither had more than {was.Word()}";
 
     private bool IsSaidOfItsArea(int place, Dictionary<int, Difference> levels) =>
         _places[place] is { Resource: not null } at
