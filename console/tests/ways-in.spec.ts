@@ -10,7 +10,7 @@ test("a wrong password is seen under Safety, and a forgotten one is replaced by 
   await page.getByLabel("Mail address").fill(oona);
   await page.getByLabel("Password").fill("not this one");
   await page.getByRole("button", { name: "Sign in", exact: true }).click();
-  await expect(page.getByRole("alert")).toContainText("wrong");
+  await expect(page.locator(".refusal")).toContainText("wrong");
 
   await page.getByRole("link", { name: "Forgotten password" }).click();
   await page.getByLabel("Mail address of the account").fill(oona);

@@ -168,6 +168,7 @@ public static class ServiceHost
             .AddSingleton<YourAddresses>()
             .AddSingleton<HeldAccounts>()
             .AddSingleton<Corrections>()
+            .AddSingleton<Readdresses>()
             .AddSingleton<YourProposals>()
             .AddSingleton<Resets>()
             .AddSingleton<HeldSteps>()

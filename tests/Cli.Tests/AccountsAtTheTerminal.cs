@@ -338,7 +338,11 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
     {
         string[] wish = ["groups", "move-in", "Film night", "--from-direct", "contribute@Picture library"];
         var plan = await demo.AboardAsync([.. wish, "--dry-run"]);
-        Assert.Contains("contribute at Picture library, by Film night and not directly:", plan.Output, StringComparison.Ordinal);
+        Assert.Contains(
+            "contribute at Picture library, by Film night and not directly:",
+            plan.Output,
+            StringComparison.Ordinal
+        );
         Assert.Contains("None of them loses anything on any day.", plan.Output, StringComparison.Ordinal);
         Assert.Contains("Nothing was changed.", plan.Error, StringComparison.Ordinal);
         var alone = await demo.AboardAsync([.. wish, "--people", "sunniva@lantern-tide.example", "--json"]);
@@ -349,13 +353,7 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
         var undone = await demo.AboardAsync("groups", "move-in", "Film night", "--undo");
         Assert.Contains("directly again and not by Film night", undone.Output, StringComparison.Ordinal);
         Assert.Equal((5, "move.none"), await CodeOf("groups", "move-in", "Film night", "--undo"));
-        foreach (
-            var wrong in new string[][]
-            {
-                ["groups", "move-in", "Film night"],
-                [.. wish, "--undo"],
-            }
-        )
+        foreach (var wrong in new string[][] { ["groups", "move-in", "Film night"], [.. wish, "--undo"] })
             Assert.Equal(2, (await demo.AboardAsync(wrong)).Status);
 
         async Task<(int, string?)> CodeOf(params string[] words)

@@ -168,6 +168,21 @@ public abstract partial class Merging(Harbour harbour)
             await ship.Client.UnmergeAsync(new UnmergeRequest(calloway));
         }
 
+        // Somebody who is held and not here takes the place of who is: that is giving, too.
+        var away = await HeldAsync(ship, "away", "guest", "view");
+        await ship.Client.EndAsync(away);
+        using (var client = await ship.ClientOfAsync(purser))
+            Assert.Equal(
+                "right.beyond-own",
+                await CodeOf(client.MergeAsync(new MergeRequest(away, ines, away)))
+            );
+        await ship.Client.MergeAsync(new MergeRequest(away, ines, away));
+        Assert.Equal(away, await AccountAtAsync(ship, ines));
+        // Of an account that was made one with another nothing is claimed or released by itself.
+        Assert.Equal("claim.no-account", await CodeOf(ship.Client.ClaimAsync(ines)));
+        await ship.Client.UnmergeAsync(new UnmergeRequest(ines));
+        Assert.Equal(ines, await AccountAtAsync(ship, ines));
+
         // Paused, asked for, a lost domain.
         await AccountAsync(
             ship,
@@ -361,6 +376,12 @@ public abstract partial class Merging(Harbour harbour)
                 rows.Accounts.Any(a => a.Id == c.AccountId && a.Address == calloway)
             );
         }
+    }
+
+    private static async Task<string> AccountAtAsync(Ship ship, string address)
+    {
+        using var browser = await ship.BrowserOfAsync(address);
+        return (await browser.GetFromJsonAsync<MeView>("/api/v1/me"))!.Address;
     }
 
     private DateOnly Today => DateOnly.FromDateTime(harbour.Clock.GetUtcNow().DateTime);

@@ -976,6 +976,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/accounts/readdress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** New addresses for many accounts at once: held ones are corrected, others get a proposal, who would collide keeps theirs */
+        post: operations["readdress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/accounts/steps": {
         parameters: {
             query?: never;
@@ -5638,6 +5655,48 @@ export interface components {
              */
             deadline: string;
         };
+        /** @description What became of the addresses. */
+        ReaddressAnswer: {
+            /** @description Each, in the order of the addresses or of the entries. */
+            items: components["schemas"]["ReaddressView"][];
+            /** @description How many of each verdict. */
+            counts: {
+                [key: string]: number;
+            };
+        };
+        /** @description A new address for one account. */
+        ReaddressEntry: {
+            /** @description The account's main address. */
+            address: string;
+            /** @description The address it is to have. */
+            to: string;
+        };
+        /** @description New addresses for many accounts at once: by a pattern, or one by one. */
+        ReaddressRequest: {
+            /** @description How they are made of names: {given}.{family}@new.example, with {given}, {family}, {initial} and {local}; null where they come one by one. */
+            pattern?: null | string;
+            /** @description Only accounts whose main address is at this proved domain; null for all proved domains. */
+            from?: null | string;
+            /** @description One by one; null where there is a pattern. */
+            entries?: null | components["schemas"]["ReaddressEntry"][];
+            /** @description Why, as the holders are told; null for no reason. */
+            reason?: null | string;
+        };
+        /** @description What became of one address. */
+        ReaddressView: {
+            /** @description The address now. */
+            address: string;
+            /** @description Whose. */
+            name: string;
+            /** @description The address they would have; empty where none can be made. */
+            to: string;
+            /** @description correct (held: it counts once its holder has shown that it is theirs), propose, same, collides, wrong or refused. */
+            verdict: string;
+            /** @description Why nothing is done; empty where something is. */
+            sentence: string;
+            /** @description The code of the refusal; null where there is none. */
+            code: null | string;
+        };
         /** @description An invitation thought of but not yet written. */
         ReadinessRequest: {
             /** @description staff, guest, partner or client. */
@@ -8521,6 +8580,48 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readdress: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReaddressRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReaddressAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: domain.unknown, pattern.malformed, person.not-found, readdress.how-many, readdress.one-way, readdress.twice, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

@@ -2,7 +2,6 @@ using System.CommandLine;
 using System.Text;
 using ComeAboard.Client;
 using ComeAboard.Client.Accounts;
-using Microsoft.VisualBasic.FileIO;
 
 namespace ComeAboard.Cli.Accounts;
 
@@ -37,7 +36,7 @@ public static class ClaimFiles
         CancellationToken cancellation
     )
     {
-        var rows = Read(await System.IO.File.ReadAllTextAsync(parsed.GetValue(File)!.FullName, cancellation));
+        var rows = await TwoColumns.ReadAsync(parsed.GetValue(File)!, "address", "action", cancellation);
         var verdicts = await StepAsync(session, rows, true, cancellation);
         var isDry = parsed.GetValue(CommonOptions.DryRun);
         var willBe = verdicts.Count(one => one.Done);
@@ -119,35 +118,6 @@ public static class ClaimFiles
                     null
                 )),
             ];
-        }
-    }
-
-    private static List<(string Address, string Action)> Read(string text)
-    {
-        using var file = new TextFieldParser(new StringReader(text.TrimStart('\uFEFF')))
-        {
-            Delimiters = [",", ";", "\t"],
-            HasFieldsEnclosedInQuotes = true,
-            TrimWhiteSpace = true,
-        };
-        try
-        {
-            var head = (file.ReadFields() ?? []).Select(cell => cell.ToLowerInvariant()).ToList();
-            var (address, action) = (head.IndexOf("address"), head.IndexOf("action"));
-            if (address < 0 || action < 0)
-                throw new UsageException("The file needs the columns address and action in its first line.");
-            var rows = new List<(string, string)>();
-            while (file.ReadFields() is { } cells)
-            {
-                if (cells.Length <= Math.Max(address, action))
-                    throw new UsageException($"Line {file.LineNumber - 1} has too few cells.");
-                rows.Add((cells[address], cells[action]));
-            }
-            return rows.Count > 0 ? rows : throw new UsageException("The file has no rows.");
-        }
-        catch (MalformedLineException)
-        {
-            throw new UsageException($"Line {file.ErrorLineNumber} has a quotation mark that is not closed.");
         }
     }
 

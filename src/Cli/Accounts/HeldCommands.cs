@@ -70,6 +70,7 @@ public static class HeldCommands
             DuplicateCommands.List(),
             DuplicateCommands.Distinct(),
             MergeCommands.All(),
+            ReaddressCommand.Make(),
         };
 
     private static Command Step(string verb, string description) =>

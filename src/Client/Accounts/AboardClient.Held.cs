@@ -64,6 +64,24 @@ public sealed partial class AboardClient
         CancellationToken cancellation = default
     ) => CorrectAsync("correct", request, dryRun, cancellation);
 
+    /// <summary>
+    /// New addresses for many at once; each that is not done says why. Refused with <c>pattern.malformed</c>, <c>domain.unknown</c>,
+    /// <c>readdress.one-way</c>, <c>readdress.how-many</c> and <c>readdress.twice</c>.
+    /// </summary>
+    public Task<ReaddressAnswer> ReaddressAsync(
+        ReaddressRequest request,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync(
+            HttpMethod.Post,
+            $"{_workspace}/accounts/readdress{Dry(dryRun)}",
+            request,
+            WireJson.Default.ReaddressRequest,
+            WireJson.Default.ReaddressAnswer,
+            cancellation
+        );
+
     /// <summary>Proposes a name or an address to somebody here whose account is their own; refused with <c>account.held</c> for any other.</summary>
     public Task<AccountCorrected> ProposeAsync(
         AccountCorrection request,

@@ -55,6 +55,47 @@ public sealed record AccountCorrection(
     string? Reason = null
 );
 
+/// <summary>New addresses for many accounts at once: by a pattern, or one by one.</summary>
+/// <param name="Pattern">How they are made of names: {given}.{family}@new.example, with {given}, {family}, {initial} and {local}; null where they come one by one.</param>
+/// <param name="From">Only accounts whose main address is at this proved domain; null for all proved domains.</param>
+/// <param name="Entries">One by one; null where there is a pattern.</param>
+/// <param name="Reason">Why, as the holders are told; null for no reason.</param>
+public sealed record ReaddressRequest(
+    string? Pattern = null,
+    string? From = null,
+    IReadOnlyList<ReaddressEntry>? Entries = null,
+    string? Reason = null
+);
+
+/// <summary>A new address for one account.</summary>
+/// <param name="Address">The account's main address.</param>
+/// <param name="To">The address it is to have.</param>
+public sealed record ReaddressEntry(string Address, string To);
+
+/// <summary>What became of the addresses.</summary>
+/// <param name="Items">Each, in the order of the addresses or of the entries.</param>
+/// <param name="Counts">How many of each verdict.</param>
+public sealed record ReaddressAnswer(
+    IReadOnlyList<ReaddressView> Items,
+    IReadOnlyDictionary<string, int> Counts
+);
+
+/// <summary>What became of one address.</summary>
+/// <param name="Address">The address now.</param>
+/// <param name="Name">Whose.</param>
+/// <param name="To">The address they would have; empty where none can be made.</param>
+/// <param name="Verdict">correct (held: it counts once its holder has shown that it is theirs), propose, same, collides, wrong or refused.</param>
+/// <param name="Sentence">Why nothing is done; empty where something is.</param>
+/// <param name="Code">The code of the refusal; null where there is none.</param>
+public sealed record ReaddressView(
+    string Address,
+    string Name,
+    string To,
+    string Verdict,
+    string Sentence,
+    string? Code
+);
+
 /// <summary>What became of a correction, or of a proposal.</summary>
 /// <param name="Address">The account's main address.</param>
 /// <param name="Name">Its name now.</param>

@@ -1,3 +1,5 @@
+using System.Text;
+
 namespace ComeAboard.Core.Matching;
 
 /// <summary>
@@ -110,6 +112,20 @@ public static class Folding
     {
         Span<char> into = text.Length <= 50 ? stackalloc char[250] : new char[text.Length * 5];
         return new string(into[..Fold(text, into)]);
+    }
+
+    /// <summary>Writes a word in the letters a to z and in digits, as one writes it in an address; what is neither is left out.</summary>
+    public static string Plain(string text)
+    {
+        var plain = new StringBuilder(text.Length);
+        foreach (var letter in text)
+        {
+            if (char.IsAsciiLetterOrDigit(letter))
+                plain.Append(char.ToLowerInvariant(letter));
+            else if (letter >= 128)
+                plain.Append(Parts(letter));
+        }
+        return plain.ToString();
     }
 
     private static ReadOnlySpan<char> Parts(char letter)

@@ -9,29 +9,13 @@ internal sealed class PieceReader(Vocabularies words)
     private const int MostTokens = 8;
     private const int MostInitials = 10;
 
-    private static readonly FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> Titles = Set(
-        "dr prof professor mr mrs ms miss herr frau ing dipl mag sir phd msc bsc jr sr iii dott dssa sra srta sig mme mlle mgr inz"
-    );
-
-    private static readonly FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> Particles = Set(
-        "van von der den de del della dello di da dos das do du la le ten ter te tot zu zum zur af av al el bin ibn ben bint abu und and"
-    );
-
-    private static readonly FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> LegalForms = Set(
+    private static readonly FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> LegalForms = NameWords.Set(
         "gmbh ag kg kgaa ohg gbr ug mbh ev co ltd limited llc llp inc incorporated corp corporation company plc sa sas sarl sasu eurl bv nv vof ab as asa aps oy oyj hb kb spa srl snc sl slu lda sp zoo zo.o ooo zao oao pao ltda pty the and und et y & stiftung foundation"
     );
 
-    private static readonly FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> Roles = Set(
+    private static readonly FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> Roles = NameWords.Set(
         "info office kontakt contact mail post sales hello admin service support team hr verwaltung buero booking press presse accounts billing noreply"
     );
-
-    private static FrozenSet<string>.AlternateLookup<ReadOnlySpan<char>> Set(string words) =>
-        words
-            .Split(' ')
-            .Select(Folding.Fold)
-            .Where(word => word.Length > 1)
-            .ToFrozenSet(StringComparer.Ordinal)
-            .GetAlternateLookup<ReadOnlySpan<char>>();
 
     /// <summary>Reads one record.</summary>
     /// <param name="record">The record.</param>
@@ -43,7 +27,7 @@ internal sealed class PieceReader(Vocabularies words)
             ReadName(record.Name, ref pieces);
         ReadAddresses(record, ref pieces, more);
         pieces.Organisation = ReadOrganisation(record.Organisation);
-        pieces.Title = ReadWords(record.Title, words.Titles, Particles);
+        pieces.Title = ReadWords(record.Title, words.Titles, NameWords.Particles);
         pieces.Phone = ReadPhone(record.Phone);
         if (!string.IsNullOrWhiteSpace(record.ExternalId))
         {
@@ -128,8 +112,8 @@ internal sealed class PieceReader(Vocabularies words)
                 var length = Folding.Fold(word.Length > 24 ? word[..24] : word, folded);
                 var name = folded[..length];
                 var isParticle =
-                    Particles.Contains(name) && !(isGiven && (isSmall || !char.IsLower(word[0])));
-                if (length > 0 && !Titles.Contains(name) && !isParticle)
+                    NameWords.IsParticle(name) && !(isGiven && (isSmall || !char.IsLower(word[0])));
+                if (length > 0 && !NameWords.IsTitle(name) && !isParticle)
                 {
                     isGiven = false;
                     tokens[count] = length == 1 ? -1 : words.Names.Of(name);
@@ -213,7 +197,7 @@ internal sealed class PieceReader(Vocabularies words)
             if (length == 1)
                 continue;
             var name = words.Names.Of(folded[..length]);
-            if (name != pieces.Given && Particles.Contains(folded[..length]))
+            if (name != pieces.Given && NameWords.IsParticle(folded[..length]))
                 continue;
             if (named == 0)
                 pieces.LocalOne = name;

@@ -27,10 +27,10 @@ public sealed record MergeSide(Guid Id, string Name, IReadOnlyDictionary<MergeFi
 
 /// <summary>Two members of a workspace that are to become one, and all that hangs on the one who goes.</summary>
 /// <param name="World">Who may do what; both are in it.</param>
-/// <param name="Today">Today in the workspace's time zone.</param>
+/// <param name="Day">Today in the workspace's time zone.</param>
 /// <param name="Kept">The member who stays.</param>
 /// <param name="Other">The member who goes.</param>
-public sealed record MergeFacts(AccessWorld World, DateOnly Today, MergeSide Kept, MergeSide Other)
+public sealed record MergeFacts(AccessWorld World, DateOnly Day, MergeSide Kept, MergeSide Other)
 {
     /// <summary>What passes on, or stops, with the other: every step but those of fields, access and seats.</summary>
     public IReadOnlyList<MergeStep> Hanging { get; init; } = [];
@@ -112,7 +112,7 @@ public sealed record MergePlan(
         public Planning(MergeFacts facts, MergeWish wish, Func<Guid> newId)
         {
             (_facts, _wish, _newId) = (facts, wish, newId);
-            _gauge = new AccessGauge(facts.World, facts.Kept.Id, facts.Other.Id, facts.Today);
+            _gauge = new AccessGauge(facts.World, facts.Kept.Id, facts.Other.Id, facts.Day);
             _other = facts.World.People[facts.Other.Id];
             _world = facts.World.Without(_other.Id);
         }
@@ -247,7 +247,7 @@ public sealed record MergePlan(
             if (!_world.Roles.TryGetValue(grant.RoleId, out var role))
                 return;
             var window = Clip(grant.Window);
-            if (window.FirstDay > window.LastDay || window.LastDay < _facts.Today || Has(grant, window))
+            if (window.FirstDay > window.LastDay || window.LastDay < _facts.Day || Has(grant, window))
                 return;
             var at =
                 grant.ResourceId is { } resource && _world.Resources.TryGetValue(resource, out var known)

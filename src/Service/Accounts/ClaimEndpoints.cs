@@ -85,6 +85,16 @@ public static class ClaimEndpoints
             .Produces<AccountCorrected>();
         workspace
             .MapPost(
+                "/accounts/readdress",
+                async (Visitor visitor, ReaddressRequest request, Readdresses all) =>
+                    (await all.ReaddressAsync(visitor, request)).ToResult()
+            )
+            .ForMembers(Duties.Claims)
+            .WithName("readdress")
+            .OrTried()
+            .Produces<ReaddressAnswer>();
+        workspace
+            .MapPost(
                 "/accounts/steps",
                 async (Visitor visitor, HeldStepRequest request, HeldSteps all) =>
                     (await all.TakeAsync(visitor, request)).ToResult()

@@ -59,6 +59,8 @@ public static class ClaimKnowledge
         var claim = await rows
             .Claims.AsNoTracking()
             .Where(c => c.WorkspaceId == workspace && c.AddressKey == key)
+            // Whatever was made one with another account is that one.
+            .Where(c => !rows.Accounts.Any(a => a.Id == c.AccountId && a.MergedIntoId != null))
             .OrderByDescending(c => c.State != ClaimState.Released)
             .ThenByDescending(c => c.Id)
             .FirstOrDefaultAsync();

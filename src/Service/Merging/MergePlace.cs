@@ -76,7 +76,7 @@ public sealed class MergePlace(MergeNews news)
                 );
                 return kept is not null && gone is not null
                     ? await LayOverAsync(write, deal, here, actor, kept, gone)
-                    : await PassAsync(write, deal, here, gone);
+                    : await PassAsync(write, deal, here, actor, gone);
             }
         );
 
@@ -116,7 +116,7 @@ public sealed class MergePlace(MergeNews news)
         here = here with { Plan = plan, TwoCapacities = MergePlan.TwoCapacities(facts.Kept, facts.Other) };
         var stop =
             here.No
-            ?? (actor is null ? null : ForbidsActor(facts, actor, write.Today))
+            ?? (actor is null ? null : ForbidsActor(facts.World, actor, [kept.Id, gone.Id], write.Today))
             ?? ForbidsProfile(write, plan);
         if (stop is not null)
             return here with { No = stop };
@@ -150,14 +150,19 @@ public sealed class MergePlace(MergeNews news)
     private static string Bundles(AccessWorld world, Guid member) => Access.Bundles.SummaryOf(world, member);
 
     /// <summary>Whoever merges gives what the one holds to the other: it must be theirs to give, and they act on both.</summary>
-    private static Refusal? ForbidsActor(MergeFacts facts, MemberRow actor, DateOnly today)
+    private static Refusal? ForbidsActor(
+        AccessWorld world,
+        MemberRow actor,
+        IReadOnlyList<Guid> sides,
+        DateOnly today
+    )
     {
-        foreach (var side in new[] { facts.Kept, facts.Other })
+        foreach (var side in sides.Where(world.People.ContainsKey))
         {
-            if (GivingRules.ForbidsActingOn(facts.World, actor.Id, side.Id, today) is { } beyond)
+            if (GivingRules.ForbidsActingOn(world, actor.Id, side, today) is { } beyond)
                 return beyond;
-            var given = facts.World.PathsOf(facts.World.People[side.Id]).Select(path => path.Grant);
-            if (GivingRules.Forbids(facts.World, actor.Id, given, today) is { } more)
+            var given = world.PathsOf(world.People[side]).Select(path => path.Grant);
+            if (GivingRules.Forbids(world, actor.Id, given, today) is { } more)
                 return more;
         }
         return null;
@@ -241,12 +246,19 @@ public sealed class MergePlace(MergeNews news)
         WorkspaceWrite write,
         MergeDeal deal,
         MergedHere here,
+        MemberRow? actor,
         MemberRow? gone
     )
     {
         var isOwn = deal.By == write.Workspace.Id;
         if (deal.Stop is not null)
             return here;
+        if (
+            actor is not null
+            && gone is not null
+            && ForbidsActor(await write.WorldAsync(), actor, [gone.Id], write.Today) is { } beyond
+        )
+            return here with { No = beyond };
         await AccountMoves.PassMembersAsync(write.Rows, here.Passed, deal.Kept.Id);
         if (isOwn)
             Keep(write, deal, null, null, []);
