@@ -364,6 +364,57 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
     }
 
     [Fact]
+    public async Task Many_addresses_are_planned_by_a_pattern_and_changed_by_a_file()
+    {
+        var plan = await demo.AboardAsync(
+            "accounts",
+            "readdress",
+            "--pattern",
+            "{given}.{family}@lantern-tide.example",
+            "--dry-run",
+            "--json"
+        );
+        Assert.Equal(6, plan.Status);
+        var verdicts = plan.Lines.ToDictionary(
+            one => one.GetProperty("address").GetString()!,
+            one => (one.GetProperty("to").GetString(), one.GetProperty("verdict").GetString())
+        );
+        Assert.Equal(
+            ("benedikt.loom@lantern-tide.example", "propose"),
+            verdicts["benedikt@lantern-tide.example"]
+        );
+        Assert.Equal(
+            ("rafael.quay@lantern-tide.example", "correct"),
+            verdicts["rafael@lantern-tide.example"]
+        );
+        Assert.Equal("collides", verdicts["kofi@lantern-tide.example"].Item2);
+
+        var file = Path.GetTempFileName();
+        try
+        {
+            await File.WriteAllTextAsync(
+                file,
+                "address;new_address\nrafael@lantern-tide.example;rafael.q@lantern-tide.example\n",
+                TestContext.Current.CancellationToken
+            );
+            string[] wish = ["accounts", "readdress", "--file", file];
+            var tried = await demo.AboardAsync([.. wish, "--dry-run"]);
+            Assert.Contains("It would be: 1 correct", tried.Error, StringComparison.Ordinal);
+            var done = await demo.AboardAsync([.. wish, "--reason", "One scheme for all.", "--yes"]);
+            Assert.Equal(0, done.Status);
+            Assert.Contains("rafael.q@lantern-tide.example", done.Output, StringComparison.Ordinal);
+            Assert.Equal(2, (await demo.AboardAsync([.. wish, "--pattern", "{given}@x.example"])).Status);
+            await File.WriteAllTextAsync(file, "address\nx\n", TestContext.Current.CancellationToken);
+            Assert.Equal(2, (await demo.AboardAsync(wish)).Status);
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+        Assert.Equal(2, (await demo.AboardAsync("accounts", "readdress")).Status);
+    }
+
+    [Fact]
     public async Task Who_is_here_twice_is_listed_and_said_to_be_two_with_the_reason()
     {
         var found = (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines;
