@@ -40,7 +40,14 @@ public sealed class Duplicates(
 
     /// <summary>How many pairs nobody has said anything of.</summary>
     public static Task<int> CountOpenAsync(ComeAboardContext rows) =>
-        rows.Duplicates.CountAsync(d => d.DistinctAt == null);
+        OfThoseHere(rows).CountAsync(d => d.DistinctAt == null);
+
+    /// <summary>The pairs of whom both are here: whoever has left since they were found is twice no more.</summary>
+    private static IQueryable<DuplicateRow> OfThoseHere(ComeAboardContext rows) =>
+        rows.Duplicates.Where(d =>
+            rows.Members.Any(m => m.WorkspaceId == d.WorkspaceId && m.Id == d.LeftId && m.EndedAt == null)
+            && rows.Members.Any(m => m.WorkspaceId == d.WorkspaceId && m.Id == d.RightId && m.EndedAt == null)
+        );
 
     /// <summary>People here who may be one human, the likeliest first.</summary>
     /// <param name="visitor">Who asks.</param>
@@ -59,7 +66,7 @@ public sealed class Duplicates(
         if (said is not (null or "" or "open" or "distinct"))
             return Unknown("duplicate.said-unknown", said, "open or distinct", "said");
         await using var rows = database.Open(visitor.WorkspaceId);
-        var pairs = rows.Duplicates.AsNoTracking();
+        var pairs = OfThoseHere(rows).AsNoTracking();
         pairs =
             said == "distinct"
                 ? pairs.Where(d => d.DistinctAt != null)
