@@ -175,6 +175,8 @@ public static class ServiceHost
             .AddSingleton<Splits>()
             .AddSingleton<Claims>()
             .AddSingleton<Duplicates>()
+            .AddSingleton<HolderNews>()
+            .AddSingleton<HolderCodes>()
             .AddSingleton<MergeNews>()
             .AddSingleton<MergePlace>()
             .AddSingleton<MergeDesk>()

@@ -414,24 +414,7 @@ public abstract partial class Merging(Harbour harbour)
     private async Task<Ship> ShipAsync()
     {
         var ship = await harbour.NewShipAsync();
-        await using var rows = harbour.Database.Open(ship.Id);
-        var now = harbour.Clock.GetUtcNow();
-        foreach (var domain in new[] { ship.Address("x").Split('@')[1], ship.Administrator.Split('@')[1] })
-            rows.Domains.Add(
-                new DomainRow
-                {
-                    WorkspaceId = ship.Id,
-                    Id = Guid.NewGuid(),
-                    Domain = domain,
-                    Token = "",
-                    AddedAt = now,
-                    ProvedAt = now,
-                    ShownAt = now,
-                    Holds = domain,
-                    NextLookAt = now.AddYears(1),
-                }
-            );
-        await rows.SaveChangesAsync();
+        await ship.ProveAsync(ship.Address("x").Split('@')[1], ship.Administrator.Split('@')[1]);
         return ship;
     }
 

@@ -25,7 +25,7 @@ public sealed class ClaimAnswers(
     AccountWriter accounts,
     ClaimDeeds deeds,
     MailedCodes codes,
-    Outbox outbox,
+    HolderCodes holderCodes,
     SignInDesk desk,
     SecondSteps steps,
     TimeProvider clock
@@ -103,36 +103,15 @@ public sealed class ClaimAnswers(
     {
         if (!EmailAddress.Read(address).Try(out var to, out var refusal))
             return refusal;
-        var what = Of(found, to);
-        if (await codes.ForbidsAnotherAsync(what) is { } enough)
-            return enough;
-        var home = found.Workspace.Id;
-        return await accounts.WriteAsync<ClaimOfferView>(
-            [found.Account.Id],
-            [home],
-            Caller.Invitee(found.Account.Name, via),
-            async held =>
-            {
-                if (found.Row.Claim.After(ClaimEvent.Decline, Now(held)).Refusal is { } closed)
-                    return closed;
-                if (!(await MailedCodes.RenewAsync(held.Rows, what, held.Now)).Try(out var code, out var no))
-                    return no;
-                held.Note(found.Account.Id, "account.code-mailed", ("address", to.ToString()));
-                return await held.InAsync<ClaimOfferView>(
-                    home,
-                    write =>
-                    {
-                        outbox.Queue(
-                            write,
-                            Purposes.Code,
-                            to.ToString(),
-                            Letters.AddressCode(found.Account, write.Workspace, to.ToString(), code)
-                        );
-                        return Task.FromResult<Outcome<ClaimOfferView>>(Show(found));
-                    }
-                );
-            }
+        var sent = await holderCodes.SendAsync(
+            found.Account,
+            Of(found, to),
+            via,
+            (workspace, code) => Letters.AddressCode(found.Account, workspace, to.ToString(), code),
+            found.Workspace.Id,
+            held => found.Row.Claim.After(ClaimEvent.Decline, Now(held)).Refusal
         );
+        return sent.Refusal is { } no ? no : Show(found);
     }
 
     /// <summary>Answers for somebody who shows the account's password, as a program does.</summary>

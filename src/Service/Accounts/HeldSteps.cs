@@ -2,7 +2,6 @@ using ComeAboard.Client.Accounts;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
-using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
@@ -14,12 +13,7 @@ namespace ComeAboard.Service.Accounts;
 /// Pausing, resuming and closing accounts that a workspace holds. Pausing ends all sign-ins of the account, and lets nobody
 /// sign in with it anywhere; what its holder is in other workspaces is left as it is.
 /// </summary>
-public sealed class HeldSteps(
-    Database database,
-    AccountWriter accounts,
-    Outbox outbox,
-    ServiceSettings settings
-)
+public sealed class HeldSteps(Database database, AccountWriter accounts, HolderNews news)
 {
     private sealed record Wish(string Step, string Reason);
 
@@ -104,7 +98,13 @@ public sealed class HeldSteps(
                     ("reason", wish.Reason.Length > 0 ? wish.Reason : null),
                     ("sign-ins closed", closed)
                 );
-                Tell(write, visitor, row, action);
+                news.Tell(
+                    write,
+                    row,
+                    action,
+                    ("by", visitor.Member.Name),
+                    ("workspace", visitor.Workspace.Name)
+                );
                 return new HeldStepAnswer(row.Address, row.Name, next.Word, closed);
             }
         );
@@ -140,26 +140,4 @@ public sealed class HeldSteps(
             await write.Rows.Claims.Where(c => c.AccountId == account.Id).ExecuteDeleteAsync();
         return null;
     }
-
-    private void Tell(WorkspaceWrite write, Visitor visitor, AccountRow account, string action) =>
-        outbox.Queue(
-            write,
-            Purposes.Notice,
-            account.Address,
-            Letters.WayInChanged(
-                account,
-                write.Workspace,
-                HistoryPhrases.Sentence(
-                    account.Language,
-                    action,
-                    new Dictionary<string, string>
-                    {
-                        ["by"] = visitor.Member.Name,
-                        ["workspace"] = visitor.Workspace.Name,
-                    }
-                ),
-                write.Now,
-                settings.Link("/account")
-            )
-        );
 }

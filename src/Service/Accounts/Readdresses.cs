@@ -96,8 +96,6 @@ public sealed class Readdresses(Database database, Corrections corrections)
                 Field: "entries"
             );
         var to = new Dictionary<Guid, Outcome<EmailAddress>>();
-        var people = new List<Addressee>();
-        await using var rows = database.Open(visitor.WorkspaceId);
         foreach (var entry in entries)
         {
             if (
@@ -114,16 +112,18 @@ public sealed class Readdresses(Database database, Corrections corrections)
                     "Leave one of the two out.",
                     Field: "entries"
                 );
-            var account = await rows.Accounts.AsNoTracking().FirstAsync(a => a.Id == id);
-            people.Add(
-                new Addressee(
-                    id,
-                    account.Name,
-                    EmailAddress.Read(account.Address).Value,
-                    account.CustodyId == visitor.WorkspaceId
-                )
-            );
         }
+        await using var rows = database.Open(visitor.WorkspaceId);
+        var accounts = new Dictionary<Guid, Addressee>();
+        foreach (var lot in to.Keys.Chunk(500))
+        foreach (var one in await rows.Accounts.AsNoTracking().Where(a => lot.Contains(a.Id)).ToListAsync())
+            accounts[one.Id] = new Addressee(
+                one.Id,
+                one.Name,
+                EmailAddress.Read(one.Address).Value,
+                one.CustodyId == visitor.WorkspaceId
+            );
+        var people = to.Keys.Select(id => accounts[id]).ToList();
         return await DoAsync(visitor, rows, people, who => to[who.Id], reason);
     }
 

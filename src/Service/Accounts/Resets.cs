@@ -2,7 +2,6 @@ using ComeAboard.Client.Accounts;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
-using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -13,7 +12,7 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Accounts;
 
 /// <summary>Resetting ways in of accounts that a workspace holds.</summary>
-public sealed class Resets(Database database, AccountWriter accounts, Outbox outbox, ServiceSettings settings)
+public sealed class Resets(Database database, AccountWriter accounts, HolderNews news)
 {
     internal static Refusal NotHeld { get; } =
         new(
@@ -91,26 +90,13 @@ public sealed class Resets(Database database, AccountWriter accounts, Outbox out
                             ("ways", string.Join(", ", removed.Keys)),
                             ("sign-ins closed", closed)
                         );
-                        outbox.Queue(
+                        news.Tell(
                             write,
-                            Purposes.Notice,
-                            row.Address,
-                            Letters.WayInChanged(
-                                row,
-                                write.Workspace,
-                                HistoryPhrases.Sentence(
-                                    row.Language,
-                                    "account.reset",
-                                    new Dictionary<string, string>
-                                    {
-                                        ["by"] = visitor.Member.Name,
-                                        ["workspace"] = visitor.Workspace.Name,
-                                        ["ways"] = string.Join(", ", removed.Keys),
-                                    }
-                                ),
-                                write.Now,
-                                settings.Link("/account")
-                            )
+                            row,
+                            "account.reset",
+                            ("by", visitor.Member.Name),
+                            ("workspace", visitor.Workspace.Name),
+                            ("ways", string.Join(", ", removed.Keys))
                         );
                         return new ResetAnswer(row.Address, removed, closed);
                     }

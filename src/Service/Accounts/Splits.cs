@@ -23,10 +23,9 @@ public sealed record FoundSplit(AccountRow From, string Custody, AccountSplitRow
 public sealed class Splits(
     Database database,
     AccountWriter accounts,
-    AccountLinks links,
+    HolderCodes holderCodes,
     MailedCodes codes,
-    Outbox outbox,
-    ServiceSettings settings,
+    HolderNews news,
     TimeProvider clock
 )
 {
@@ -51,34 +50,11 @@ public sealed class Splits(
     {
         if (await FindAsync(account.Id) is not { } found)
             return CommonRefusals.NotFound;
-        var what = Of(found);
-        if (await codes.ForbidsAnotherAsync(what) is { } enough)
-            return enough;
-        if (await links.HomeAsync(account.Id) is not { } home)
-            return AccountLinks.Gone;
-        return await accounts.WriteAsync<bool>(
-            [account.Id],
-            [home],
-            Caller.Invitee(account.Name, via),
-            async held =>
-            {
-                if (!(await MailedCodes.RenewAsync(held.Rows, what, held.Now)).Try(out var code, out var no))
-                    return no;
-                held.Note(account.Id, "account.code-mailed", ("address", found.From.Address));
-                return await held.InAsync<bool>(
-                    home,
-                    write =>
-                    {
-                        outbox.Queue(
-                            write,
-                            Purposes.Code,
-                            found.From.Address,
-                            Letters.AddressCode(account, write.Workspace, found.From.Address, code)
-                        );
-                        return Task.FromResult<Outcome<bool>>(true);
-                    }
-                );
-            }
+        return await holderCodes.SendAsync(
+            account,
+            Of(found),
+            via,
+            (workspace, code) => Letters.AddressCode(account, workspace, found.From.Address, code)
         );
     }
 
@@ -177,22 +153,7 @@ public sealed class Splits(
                     var token in await write.Rows.ApiTokens.Where(t => t.AccountId == goes.Id).ToListAsync()
                 )
                     token.AccountId = stays.Id;
-                outbox.Queue(
-                    write,
-                    Purposes.Notice,
-                    goes.Address,
-                    Letters.WayInChanged(
-                        goes,
-                        write.Workspace,
-                        HistoryPhrases.Sentence(
-                            goes.Language,
-                            "account.joined-into",
-                            new Dictionary<string, string> { ["address"] = stays.Address }
-                        ),
-                        write.Now,
-                        settings.Link("/account")
-                    )
-                );
+                news.Tell(write, goes, "account.joined-into", ("address", stays.Address));
                 return true;
             }
         );

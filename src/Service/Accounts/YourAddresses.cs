@@ -14,10 +14,9 @@ namespace ComeAboard.Service.Accounts;
 public sealed class YourAddresses(
     Database database,
     AccountWriter accounts,
-    AccountLinks links,
+    HolderCodes holderCodes,
     MailedCodes codes,
-    ToldChanges told,
-    Outbox outbox
+    ToldChanges told
 )
 {
     /// <summary>Mails a code to an address that is to be proved. Nothing tells whether it is another account's.</summary>
@@ -25,34 +24,11 @@ public sealed class YourAddresses(
     {
         if (!EmailAddress.Read(address).Try(out var to, out var refusal))
             return refusal;
-        var what = Of(account, to);
-        if (await codes.ForbidsAnotherAsync(what) is { } enough)
-            return enough;
-        if (await links.HomeAsync(account.Id) is not { } home)
-            return AccountLinks.Gone;
-        return await accounts.WriteAsync<bool>(
-            [account.Id],
-            [home],
-            Caller.Invitee(account.Name, via),
-            async held =>
-            {
-                if (!(await MailedCodes.RenewAsync(held.Rows, what, held.Now)).Try(out var code, out var no))
-                    return no;
-                held.Note(account.Id, "account.code-mailed", ("address", to.ToString()));
-                return await held.InAsync<bool>(
-                    home,
-                    write =>
-                    {
-                        outbox.Queue(
-                            write,
-                            Purposes.Code,
-                            to.ToString(),
-                            Letters.AddressCode(account, write.Workspace, to.ToString(), code)
-                        );
-                        return Task.FromResult<Outcome<bool>>(true);
-                    }
-                );
-            }
+        return await holderCodes.SendAsync(
+            account,
+            Of(account, to),
+            via,
+            (workspace, code) => Letters.AddressCode(account, workspace, to.ToString(), code)
         );
     }
 

@@ -11,19 +11,17 @@ namespace ComeAboard.Service.Merging;
 /// <summary>What a merge came to.</summary>
 /// <param name="Own">In the workspace that did it; null where the holder did.</param>
 /// <param name="Places">In all others where the account that goes is a member.</param>
-/// <param name="Brought">What it brought; null where it was not done.</param>
 /// <param name="No">Why it cannot be done; null where it can.</param>
 /// <param name="LosesSecondStep">Whether the account that goes asks for a second step, and the other does not.</param>
 public sealed record MergeDone(
     MergedHere? Own,
     IReadOnlyList<MergedHere> Places,
-    Brought? Brought,
     Refusal? No,
     bool LosesSecondStep
 );
 
 /// <summary>Merges two accounts, whoever decided it: in every workspace, then the accounts themselves, in one change.</summary>
-public sealed class MergeDesk(MergePlace place, MergeNews news)
+public sealed class MergeDesk(MergePlace place, HolderNews holders)
 {
     /// <summary>Refuses what nobody may merge, and what waits for an answer of the holder.</summary>
     public static async Task<Refusal?> ForbidsAsync(AccountWrite held, AccountRow kept, AccountRow gone)
@@ -89,7 +87,7 @@ public sealed class MergeDesk(MergePlace place, MergeNews news)
         }
         var loses = await HasSecondStepAsync(held, gone.Id) && !await HasSecondStepAsync(held, kept.Id);
         if (stop is not null)
-            return new MergeDone(own, elsewhere, null, stop, loses);
+            return new MergeDone(own, elsewhere, stop, loses);
         var brought = await AccountMoves.BringAsync(held, gone, kept, members);
         held.Rows.AccountMerges.Add(
             new AccountMergeRow
@@ -110,12 +108,12 @@ public sealed class MergeDesk(MergePlace place, MergeNews news)
                 from,
                 write =>
                 {
-                    news.TellHolder(write, kept, "account.merged", gone.Address);
-                    news.TellHolder(write, gone, "account.merged-into", kept.Address);
+                    holders.Tell(write, kept, "account.merged", ("address", gone.Address));
+                    holders.Tell(write, gone, "account.merged-into", ("address", kept.Address));
                     return Task.FromResult<Outcome<bool>>(true);
                 }
             );
-        return new MergeDone(own, elsewhere, brought, null, loses);
+        return new MergeDone(own, elsewhere, null, loses);
     }
 
     /// <summary>A workspace that is locked and one of the two is in: mails go out from it.</summary>

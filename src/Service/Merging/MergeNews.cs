@@ -7,7 +7,7 @@ using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Merging;
 
-/// <summary>Tells of merged and parted accounts: their holders, and those who look after the people of workspaces they are in.</summary>
+/// <summary>Tells those who look after the people of a workspace of accounts that others merged and parted.</summary>
 public sealed class MergeNews(Outbox outbox, ServiceSettings settings)
 {
     private const int MostTold = 10;
@@ -43,27 +43,4 @@ public sealed class MergeNews(Outbox outbox, ServiceSettings settings)
                 Letters.AccountMerged(reader, write.Workspace, member, account, isParted, link)
             );
     }
-
-    /// <summary>Tells the holder of an account what became of it.</summary>
-    /// <param name="write">The change of the workspace the mail goes out from.</param>
-    /// <param name="account">Whose.</param>
-    /// <param name="action">What: <c>account.merged-into</c>.</param>
-    /// <param name="other">The address of the other account.</param>
-    public void TellHolder(WorkspaceWrite write, AccountRow account, string action, string other) =>
-        outbox.Queue(
-            write,
-            Purposes.Notice,
-            account.Address,
-            Letters.WayInChanged(
-                account,
-                write.Workspace,
-                HistoryPhrases.Sentence(
-                    account.Language,
-                    action,
-                    new Dictionary<string, string> { ["address"] = other, ["by"] = write.Caller.Name }
-                ),
-                write.Now,
-                settings.Link("/account")
-            )
-        );
 }

@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Merging;
 
 /// <summary>Parts two accounts, whoever decided it: in every workspace, then the accounts themselves, in one change.</summary>
-public sealed class PartingDesk(MergeNews news)
+public sealed class PartingDesk(MergeNews news, HolderNews holders)
 {
     /// <summary>Every workspace that parting concerns: where memberships passed over, where two were laid over each other, and where somebody came in by an address of the other since.</summary>
     public static async Task<IReadOnlyList<Guid>> PlacesAsync(ComeAboardContext rows, AccountMergeRow merge)
@@ -88,8 +88,8 @@ public sealed class PartingDesk(MergeNews news)
                 home,
                 write =>
                 {
-                    news.TellHolder(write, stayed, "account.unmerged", gone.Address);
-                    news.TellHolder(write, gone, "account.unmerged", stayed.Address);
+                    holders.Tell(write, stayed, "account.unmerged", ("address", gone.Address));
+                    holders.Tell(write, gone, "account.unmerged", ("address", stayed.Address));
                     return Task.FromResult<Outcome<bool>>(true);
                 }
             );

@@ -34,12 +34,11 @@ public sealed record JoinedAccount(Guid Id, string Address, AccountMerge Merge);
 public sealed class YourMerges(
     Database database,
     AccountWriter accounts,
-    AccountLinks links,
+    HolderCodes holderCodes,
     MailedCodes codes,
     SecondSteps steps,
     MergeDesk desk,
     PartingDesk partings,
-    Outbox outbox,
     IDataProtectionProvider protection,
     TimeProvider clock
 )
@@ -55,37 +54,14 @@ public sealed class YourMerges(
     {
         if (!EmailAddress.Read(address).Try(out var to, out var refusal))
             return refusal;
-        var what = Of(account, to);
-        if (await codes.ForbidsAnotherAsync(what) is { } enough)
-            return enough;
-        if (await links.HomeAsync(account.Id) is not { } home)
-            return AccountLinks.Gone;
         var isThere = await OtherAsync(account, to) is not null;
-        return await accounts.WriteAsync<EmailAddress>(
-            [account.Id],
-            [home],
-            Caller.Invitee(account.Name, via),
-            async held =>
-            {
-                if (!(await MailedCodes.RenewAsync(held.Rows, what, held.Now)).Try(out var code, out var no))
-                    return no;
-                held.Note(account.Id, "account.code-mailed", ("address", to.ToString()));
-                return await held.InAsync<EmailAddress>(
-                    home,
-                    write =>
-                    {
-                        if (isThere)
-                            outbox.Queue(
-                                write,
-                                Purposes.Code,
-                                to.ToString(),
-                                Letters.MergeCode(account, write.Workspace, to.ToString(), code)
-                            );
-                        return Task.FromResult<Outcome<EmailAddress>>(to);
-                    }
-                );
-            }
+        var sent = await holderCodes.SendAsync(
+            account,
+            Of(account, to),
+            via,
+            isThere ? (workspace, code) => Letters.MergeCode(account, workspace, to.ToString(), code) : null
         );
+        return sent.Refusal is { } no ? no : to;
     }
 
     /// <summary>

@@ -1,18 +1,12 @@
 using ComeAboard.Core;
 using ComeAboard.Service.Accounts;
-using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
 
 namespace ComeAboard.Service.SignIn;
 
 /// <summary>Changes of an account's ways in, of which its holder is told by mail.</summary>
-public sealed class ToldChanges(
-    AccountWriter accounts,
-    AccountLinks links,
-    Outbox outbox,
-    ServiceSettings settings
-)
+public sealed class ToldChanges(AccountWriter accounts, AccountLinks links, HolderNews news)
 {
     /// <summary>Changes an account, notes it in its history and tells its holder by mail.</summary>
     /// <param name="account">The account.</param>
@@ -30,11 +24,6 @@ public sealed class ToldChanges(
         where T : notnull
     {
         var home = await links.HomeAsync(account.Id);
-        var sentence = HistoryPhrases.Sentence(
-            account.Language,
-            action,
-            details.ToDictionary(detail => detail.Name, detail => detail.Value?.ToString() ?? "")
-        );
         return await accounts.WriteAsync(
             [account.Id],
             home is { } place ? [place] : [],
@@ -51,18 +40,7 @@ public sealed class ToldChanges(
                     workspace,
                     inHome =>
                     {
-                        outbox.Queue(
-                            inHome,
-                            Purposes.Notice,
-                            account.Address,
-                            Letters.WayInChanged(
-                                account,
-                                inHome.Workspace,
-                                sentence,
-                                write.Now,
-                                settings.Link("/account")
-                            )
-                        );
+                        news.Tell(inHome, account, action, details);
                         return Task.FromResult<Outcome<bool>>(true);
                     }
                 );
