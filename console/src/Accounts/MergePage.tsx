@@ -183,7 +183,7 @@ function Fields(props: { plan: Merge; wish: Wish; onWish: (wish: Wish) => void }
                 name={field.field}
                 who={plan.kept.address}
                 value={field.kept}
-                isChosen={field.chosen === field.kept}
+                isChosen={field.chosen === field.kept && field.kept !== field.gone}
                 canChoose={field.canBeTaken && wish.take.includes(field.field)}
                 onChoose={() => choose(field.field, false)}
               />
@@ -220,10 +220,10 @@ function Side(props: {
         <strong>
           <span aria-hidden>✓ </span>
           <span className="visually-hidden">stays: </span>
-          {value || "nothing"}
+          {value || "–"}
         </strong>
       ) : (
-        <span className="soft">{value || "nothing"}</span>
+        <span className="soft">{value || "–"}</span>
       )}
       {props.canChoose && (
         <Button

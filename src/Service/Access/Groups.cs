@@ -82,7 +82,7 @@ public sealed class Groups(Editing editing, Database database, TimeProvider cloc
                     {
                         if (!(await People.HereAsync(write.Rows, person)).Try(out var member, out var nobody))
                             return nobody;
-                        if (await JoinAsync(write, now, member))
+                        if (await JoinAsync(write, now, member.Id, member.Name))
                             count++;
                     }
                     return count;
@@ -158,20 +158,21 @@ public sealed class Groups(Editing editing, Database database, TimeProvider cloc
     private static Outcome<EditAnswer> Answer(Outcome<Edited<int>> edited) =>
         edited.Then(done => new EditAnswer(done.Value, done.Difference));
 
-    private static async Task<bool> JoinAsync(WorkspaceWrite write, Group group, MemberRow member)
+    /// <summary>Puts somebody into a group within a change; false where they are in it already.</summary>
+    internal static async Task<bool> JoinAsync(WorkspaceWrite write, Group group, Guid member, string name)
     {
-        if (await write.Rows.GroupMembers.FindAsync(write.Workspace.Id, group.Id, member.Id) is not null)
+        if (await write.Rows.GroupMembers.FindAsync(write.Workspace.Id, group.Id, member) is not null)
             return false;
         write.Rows.GroupMembers.Add(
             new GroupMemberRow
             {
                 WorkspaceId = write.Workspace.Id,
                 GroupId = group.Id,
-                MemberId = member.Id,
+                MemberId = member,
                 Since = write.Now,
             }
         );
-        write.Record("group.joined", member.Id, ("name", member.Name), ("group", group.Name));
+        write.Record("group.joined", member, ("name", name), ("group", group.Name));
         return true;
     }
 

@@ -170,10 +170,7 @@ public sealed class MoveIns(Editing editing)
             Grants.Record(write, "grant.taken", row, world);
         write.Rows.Grants.RemoveRange(rows);
         foreach (var person in plan.People.Where(person => person.Joins))
-        {
-            write.Rows.GroupMembers.Add(MemberOf(write, group.Id, person.Id));
-            write.Record("group.joined", person.Id, ("name", person.Name), ("group", group.Name));
-        }
+            await Groups.JoinAsync(write, group, person.Id, person.Name);
         var direct = rows.ToLookup(row => row.HolderId);
         write.Rows.GroupMoves.Add(
             new GroupMoveRow
@@ -297,15 +294,6 @@ public sealed class MoveIns(Editing editing)
         var at = given.ResourceId is { } resource ? " at " + Bundles.ResourceName(world, resource) : "";
         return Bundles.RoleName(world, given.RoleId) + at;
     }
-
-    private static GroupMemberRow MemberOf(WorkspaceWrite write, Guid group, Guid member) =>
-        new()
-        {
-            WorkspaceId = write.Workspace.Id,
-            GroupId = group,
-            MemberId = member,
-            Since = write.Now,
-        };
 
     private static GrantRow RowOf(
         WorkspaceWrite write,
