@@ -42,7 +42,13 @@ public sealed record LeaverFacts(Guid Id, string Name, Kind Kind, Stay Stay, boo
     public IReadOnlyList<Named> Lists { get; init; } = [];
 
     /// <summary>The pools they hold a seat of.</summary>
-    public IReadOnlyList<Named> Seats { get; init; } = [];
+    public IReadOnlyList<SeatHeld> Seats { get; init; } = [];
+
+    /// <summary>The connected systems in which they have an account, or may have one.</summary>
+    public IReadOnlyList<Named> Accounts { get; init; } = [];
+
+    /// <summary>Who is to take over what they were answerable for, where somebody said so; null for the usual.</summary>
+    public Guid? Heir { get; init; }
 
     /// <summary>The end that is planned and may be moved; null when none is.</summary>
     public PlannedEnd? Planned { get; init; }
@@ -65,11 +71,29 @@ public sealed record DeparturePlan(
     IReadOnlyList<string> Stays
 )
 {
-    /// <summary>Plans an end. Refuses with <c>departure.already</c>, <c>administrator.last</c>, <c>departure.later</c> or <c>stay.past</c>.</summary>
+    /// <summary>
+    /// Plans an end. Refuses with <c>departure.already</c>, <c>administrator.last</c>, <c>departure.later</c>, <c>departure.heir</c>
+    /// or <c>stay.past</c>.
+    /// </summary>
     /// <param name="leaver">Who leaves.</param>
     /// <param name="lastDay">The last day of access, inclusive; null for at once.</param>
     /// <param name="today">Today in the workspace's time zone.</param>
-    public static Outcome<DeparturePlan> For(LeaverFacts leaver, DateOnly? lastDay, DateOnly today)
+    public static Outcome<DeparturePlan> For(LeaverFacts leaver, DateOnly? lastDay, DateOnly today) =>
+        Forbids(leaver, lastDay, today, [.. AdministratorRule.Lasting(leaver.World, today).Take(2)]) is { } no
+            ? no
+            : Carrying(leaver, lastDay, today);
+
+    /// <summary>Why somebody's access cannot be ended so, as <see cref="For"/> refuses; null where it can.</summary>
+    /// <param name="leaver">Who leaves.</param>
+    /// <param name="lastDay">The last day of access, inclusive; null for at once.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    /// <param name="lasting">The lasting administrators there are, two of them at least where there are so many.</param>
+    public static Refusal? Forbids(
+        LeaverFacts leaver,
+        DateOnly? lastDay,
+        DateOnly today,
+        IReadOnlyCollection<Guid> lasting
+    )
     {
         if (leaver.IsEnded)
             return new Refusal(
@@ -78,24 +102,29 @@ public sealed record DeparturePlan(
                 "Nothing needs doing.",
                 RefusalSort.Conflict
             );
-        if (
-            AdministratorRule.Lasting(leaver.World, today).Take(2).ToList() is [var only]
-            && only == leaver.Id
-        )
+        if (lasting.Count == 1 && lasting.Contains(leaver.Id))
             return AdministratorRule.Last;
         if (!Stay.Until(lastDay, today).Try(out _, out var refusal))
             return refusal with { Field = "on" };
+        if (leaver.Heir is { } heir && !CanTakeOver(leaver, heir, today))
+            return new Refusal(
+                "departure.heir",
+                "Only somebody of the staff who is here, and stays, can take over what others leave behind.",
+                "Name somebody else, or nobody for whoever ends it.",
+                RefusalSort.Conflict,
+                "to"
+            );
         // What was planned may be moved as far as was agreed before.
         var latest = leaver.Planned is { } planned ? planned.AgreedDay : leaver.Stay.LastDay;
-        if (lastDay > latest)
-            return new Refusal(
+        return lastDay > latest
+            ? new Refusal(
                 "departure.later",
                 $"The access of {leaver.Name} ends on {latest:yyyy-MM-dd} already; ending it cannot make it longer.",
                 "Give that day or an earlier one.",
                 RefusalSort.Conflict,
                 "on"
-            );
-        return Carrying(leaver, lastDay, today);
+            )
+            : null;
     }
 
     /// <summary>
@@ -163,7 +192,14 @@ public sealed record DeparturePlan(
                 )
             );
         }
-        steps.AddRange(Each(DepartureDeed.FreeSeat, leaver.Seats));
+        steps.AddRange(
+            leaver.Seats.Select(seat => new DepartureStep(DepartureDeed.FreeSeat, seat.Pool, seat.Name)
+            {
+                Since = seat.Since,
+                ForCustody = seat.ForCustody,
+            })
+        );
+        steps.AddRange(Each(DepartureDeed.CloseAccount, leaver.Accounts));
         var stays = new List<string> { "Their account itself: they can still sign in to it." };
         if (leaver.OtherWorkspaces > 0)
             stays.Add(
@@ -175,23 +211,24 @@ public sealed record DeparturePlan(
     }
 
     /// <summary>
-    /// Who has from then on what the leaver was answerable for: whoever ends them, as long as they are of the staff and
-    /// here; else the first of the lasting administrators. Null when there is nobody left at all.
+    /// Who has from then on what the leaver was answerable for: whoever was named for it; else whoever ends them, as long as they
+    /// are of the staff and here; else the first of the lasting administrators. Null when there is nobody left at all.
     /// </summary>
     private static Named? HeirOf(LeaverFacts leaver, DateOnly today)
     {
         var world = leaver.World;
-        if (
-            leaver.EndedBy is { } by
-            && by != leaver.Id
-            && world.People.TryGetValue(by, out var person)
-            && person.Kind == Kind.Staff
-            && world.CutOf(person, today) == Cut.None
-        )
-            return new Named(by, person.Name);
+        foreach (var one in (Guid?[])[leaver.Heir, leaver.EndedBy])
+            if (one is { } id && CanTakeOver(leaver, id, today))
+                return new Named(id, world.People[id].Name);
         var lasting = AdministratorRule.Lasting(world, today).Where(id => id != leaver.Id).Order().ToList();
         return lasting.Count > 0 ? new Named(lasting[0], world.People[lasting[0]].Name) : null;
     }
+
+    private static bool CanTakeOver(LeaverFacts leaver, Guid id, DateOnly today) =>
+        id != leaver.Id
+        && leaver.World.People.TryGetValue(id, out var person)
+        && person.Kind == Kind.Staff
+        && leaver.World.CutOf(person, today) == Cut.None;
 
     private static IEnumerable<DepartureStep> Each(
         DepartureDeed deed,

@@ -32,6 +32,28 @@ public enum DepartureDeed
 
     /// <summary>A seat they hold is free. Subject: the pool.</summary>
     FreeSeat,
+
+    /// <summary>Their account in a connected system is closed. Subject: the connection.</summary>
+    CloseAccount,
+}
+
+/// <summary>How far a step has come.</summary>
+public enum StepState
+{
+    /// <summary>It is still to be done.</summary>
+    Due,
+
+    /// <summary>It is done, and was looked at again: it is so.</summary>
+    Confirmed,
+
+    /// <summary>It was tried several times, and is tried on; why it does not come about is said with it.</summary>
+    Stuck,
+
+    /// <summary>Somebody said by their name, and with a reason, that it is so.</summary>
+    ByHand,
+
+    /// <summary>It is done, as far as whoever does it says; it cannot be looked at whether it is so.</summary>
+    Done,
 }
 
 /// <summary>One step of a departure: shown beforehand, done, and kept, as the same value.</summary>
@@ -46,7 +68,26 @@ public sealed record DepartureStep(
     string Name,
     Guid? Heir = null,
     string HeirName = ""
-);
+)
+{
+    /// <summary>How far it has come; what is done here is done together with the decision, and only outside systems take time.</summary>
+    public StepState State { get; init; }
+
+    /// <summary>When it was confirmed; null while it was not.</summary>
+    public DateTimeOffset? At { get; init; }
+
+    /// <summary>What was found when it was looked at again, or the reason somebody gave; empty for nothing.</summary>
+    public string Answer { get; init; } = "";
+
+    /// <summary>Who said by hand that it is so; empty for nobody.</summary>
+    public string By { get; init; } = "";
+
+    /// <summary>Of a seat: since when it was held.</summary>
+    public DateTimeOffset? Since { get; init; }
+
+    /// <summary>Of a seat: whether it was held as long as the workspace held the account.</summary>
+    public bool ForCustody { get; init; }
+}
 
 /// <summary>Departures in words: every sentence is made from the steps.</summary>
 public static class DepartureWords
@@ -64,7 +105,19 @@ public static class DepartureWords
             DepartureDeed.PassOnGuest => "pass-on-guest",
             DepartureDeed.HandOver => "hand-over",
             DepartureDeed.StopList => "stop-list",
-            _ => "free-seat",
+            DepartureDeed.FreeSeat => "free-seat",
+            _ => "close-account",
+        };
+
+    /// <summary>The word of a state: <c>by hand</c>.</summary>
+    public static string Word(this StepState state) =>
+        state switch
+        {
+            StepState.Due => "due",
+            StepState.Confirmed => "confirmed",
+            StepState.Stuck => "stuck",
+            StepState.Done => "done",
+            _ => "by hand",
         };
 
     /// <summary>What is done, as a sentence.</summary>
@@ -82,7 +135,8 @@ public static class DepartureWords
             DepartureDeed.PassOnGuest => $"{step.HeirName} becomes the host of {step.Name}.",
             DepartureDeed.HandOver => $"They own {step.Name}: it passes to {step.HeirName}.",
             DepartureDeed.StopList => $"Their list \"{step.Name}\" is sent no further.",
-            _ => $"A seat of {step.Name} is freed.",
+            DepartureDeed.FreeSeat => $"A seat of {step.Name} is freed.",
+            _ => $"Their account in {step.Name} is closed, and asked for again until it is.",
         };
 
     /// <summary>All steps as sentences; many of the same sort as one.</summary>

@@ -5,13 +5,6 @@ using ComeAboard.Core.Workspaces;
 
 namespace ComeAboard.Core.Merging;
 
-/// <summary>A seat somebody holds.</summary>
-/// <param name="Pool">Of which pool.</param>
-/// <param name="Name">Its name.</param>
-/// <param name="Since">Since when.</param>
-/// <param name="ForCustody">Whether it is held because the workspace holds the account.</param>
-public sealed record SeatHeld(Guid Pool, string Name, DateTimeOffset Since, bool ForCustody);
-
 /// <summary>One of the two members a merge is about.</summary>
 /// <param name="Id">Their id.</param>
 /// <param name="Name">Their name.</param>

@@ -100,6 +100,25 @@ public readonly record struct Stay(DateOnly? LastDay, DateOnly? FirstDay = null)
             );
         return new Stay(lastDay);
     }
+
+    /// <summary>
+    /// This stay with a later last day. Refuses with <c>stay.not-later</c>, or as <see cref="Until"/> does: an earlier end is a
+    /// departure, with all that it takes.
+    /// </summary>
+    /// <param name="lastDay">The last day from now on, inclusive.</param>
+    /// <param name="today">Today in the workspace's time zone.</param>
+    public Outcome<Stay> Extended(DateOnly lastDay, DateOnly today) =>
+        !Until(lastDay, today).Try(out _, out var refusal) ? refusal
+        : LastDay is { } last && lastDay > last ? this with { LastDay = lastDay }
+        : new Refusal(
+            "stay.not-later",
+            LastDay is { } until
+                ? $"The stay goes on until {until:yyyy-MM-dd} already."
+                : "The stay has no end already.",
+            "To end it earlier: aboard departures start ADDRESS --on DATE",
+            RefusalSort.Conflict,
+            "until"
+        );
 }
 
 /// <summary>Days and instants of a time zone.</summary>

@@ -33,7 +33,7 @@ public sealed class Departing
             .. Enumerable.Range(0, 5).Select(n => new Named(Guid.NewGuid(), $"p{n}@tide.example")),
         ],
         Guests = [new Named(Guid.NewGuid(), "Hamish Orlo")],
-        Seats = [new Named(Guid.NewGuid(), "Reading desks")],
+        Seats = [new SeatHeld(Guid.NewGuid(), "Reading desks", default, false)],
         EndedBy = Worlds.Ids[1],
     };
 

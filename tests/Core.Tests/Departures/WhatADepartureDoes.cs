@@ -33,7 +33,7 @@ public sealed class WhatADepartureDoes
         Invitations = [Thing(205, "a@orlo.example")],
         HostedInvitations = [Thing(206, "b@orlo.example")],
         Guests = [Thing(207, "Hamish Orlo")],
-        Seats = [Thing(208, "Reading desks")],
+        Seats = [new SeatHeld(Ship.Id(208), "Reading desks", default, false)],
         EndedBy = Ship.Yara.Id,
     };
 
