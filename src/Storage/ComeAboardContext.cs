@@ -1,10 +1,12 @@
 using System.Linq.Expressions;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
+using ComeAboard.Core.Connections;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Applications;
+using ComeAboard.Storage.Connections;
 using ComeAboard.Storage.Departures;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Mail;
@@ -77,6 +79,15 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<RecordRow> Record => Set<RecordRow>();
     public DbSet<IdempotencyRow> IdempotencyKeys => Set<IdempotencyRow>();
     public DbSet<DuplicateRow> Duplicates => Set<DuplicateRow>();
+    public DbSet<ConnectionRow> Connections => Set<ConnectionRow>();
+    public DbSet<ConnectionContentRow> ConnectionContents => Set<ConnectionContentRow>();
+    public DbSet<SourceRecordRow> SourceRecords => Set<SourceRecordRow>();
+    public DbSet<MappingRow> ConnectionMapping => Set<MappingRow>();
+    public DbSet<LaneRow> Lanes => Set<LaneRow>();
+    public DbSet<AccountThereRow> AccountsThere => Set<AccountThereRow>();
+    public DbSet<LeftOverRow> LeftOvers => Set<LeftOverRow>();
+    public DbSet<EventSentRow> EventsSent => Set<EventSentRow>();
+    public DbSet<ReceiptKeyRow> ReceiptKeys => Set<ReceiptKeyRow>();
     public DbSet<ClaimRow> Claims => Set<ClaimRow>();
     public DbSet<DomainRow> Domains => Set<DomainRow>();
     public DbSet<ProviderRow> Providers => Set<ProviderRow>();
@@ -175,6 +186,19 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
         conventions.Properties<Silence>().HaveConversion<WordConverter<Silence>>().HaveMaxLength(16);
         conventions.Properties<DomainLook>().HaveConversion<WordConverter<DomainLook>>().HaveMaxLength(16);
         conventions.Properties<BatchState>().HaveConversion<WordConverter<BatchState>>().HaveMaxLength(16);
+        conventions
+            .Properties<ConnectionState>()
+            .HaveConversion<WordConverter<ConnectionState>>()
+            .HaveMaxLength(16);
+        conventions.Properties<SourceState>().HaveConversion<WordConverter<SourceState>>().HaveMaxLength(16);
+        conventions
+            .Properties<SourceVerdict>()
+            .HaveConversion<WordConverter<SourceVerdict>>()
+            .HaveMaxLength(16);
+        conventions
+            .Properties<SourceDecision>()
+            .HaveConversion<WordConverter<SourceDecision>>()
+            .HaveMaxLength(16);
         conventions.Properties<Verdict>().HaveConversion<WordConverter<Verdict>>().HaveMaxLength(16);
         conventions.Properties<Level>().HaveConversion<WordConverter<Level>>().HaveMaxLength(16);
         conventions.Properties<HolderKind>().HaveConversion<WordConverter<HolderKind>>().HaveMaxLength(16);
@@ -190,6 +214,16 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
         conventions
             .Properties<AccountLinkPurpose>()
             .HaveConversion<WordConverter<AccountLinkPurpose>>()
+            .HaveMaxLength(16);
+        conventions
+            .Properties<MappedSubject>()
+            .HaveConversion<WordConverter<MappedSubject>>()
+            .HaveMaxLength(16);
+        conventions.Properties<LaneState>().HaveConversion<WordConverter<LaneState>>().HaveMaxLength(16);
+        conventions.Properties<ThereState>().HaveConversion<WordConverter<ThereState>>().HaveMaxLength(16);
+        conventions
+            .Properties<AccountThere>()
+            .HaveConversion<WordConverter<AccountThere>>()
             .HaveMaxLength(16);
         conventions
             .Properties<DepartureState>()

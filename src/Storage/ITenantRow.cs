@@ -12,6 +12,28 @@ public interface IListedRow : ITenantRow
     Guid Id { get; init; }
 }
 
+/// <summary>Work that one process at a time does in the background, and another goes on with where that one dies.</summary>
+public interface ILeasedRow : IListedRow
+{
+    /// <summary>Under which lease it is worked on.</summary>
+    Guid? Lease { get; set; }
+
+    /// <summary>Until when, by the database's clock; before that nobody else takes it up.</summary>
+    DateTimeOffset? LeasedUntil { get; set; }
+
+    /// <summary>When it was taken up last.</summary>
+    DateTimeOffset? StartedAt { get; set; }
+
+    /// <summary>How far it has come.</summary>
+    int Position { get; set; }
+
+    /// <summary>How far it had come when it was taken up last.</summary>
+    int DoneAtStart { get; set; }
+
+    /// <summary>How many times working on it failed since it last went on.</summary>
+    int Tries { get; set; }
+}
+
 /// <summary>A row whose version grows with every change, so that nobody overwrites what they have not seen.</summary>
 public interface IVersionedRow : ITenantRow
 {

@@ -9,7 +9,10 @@ public enum DepartureState
     /// <summary>Its day has not come.</summary>
     Planned,
 
-    /// <summary>Access has ended.</summary>
+    /// <summary>Access here has ended, and a connected system has not confirmed as yet.</summary>
+    Running,
+
+    /// <summary>Access has ended, here and wherever it was carried out.</summary>
     Done,
 
     /// <summary>Replaced by another plan before its day.</summary>
@@ -35,7 +38,18 @@ public sealed class DepartureRow : IListedRow
     public required string RequestedBy { get; init; }
     public required string RequestedByName { get; init; }
     public required DateTimeOffset RequestedAt { get; init; }
+
+    /// <summary>When access here ended.</summary>
     public DateTimeOffset? DoneAt { get; set; }
+
+    /// <summary>When everything was confirmed.</summary>
+    public DateTimeOffset? ConfirmedAt { get; set; }
+
+    /// <summary>Who takes over what the leaver was answerable for, where that was said.</summary>
+    public Guid? HeirId { get; set; }
+
+    /// <summary>The signed receipt; empty while there is none.</summary>
+    public string Receipt { get; set; } = "";
 
     /// <summary>What ending it came to, step by step, as JSON: as planned until it is done, then as done.</summary>
     public string Steps { get; set; } = "[]";
@@ -51,6 +65,9 @@ public sealed class DepartureRow : IListedRow
                 d.MemberId,
                 d.State,
             });
+            row.HasIndex(d => new { d.WorkspaceId, d.Id })
+                .HasDatabaseName("ix_departures_running")
+                .HasFilter("state = 'running'");
         }
     }
 }

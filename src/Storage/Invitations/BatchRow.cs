@@ -21,7 +21,7 @@ public enum BatchState
 }
 
 /// <summary>A run of many invitations, from a file or a pasted list.</summary>
-public sealed class BatchRow : IListedRow
+public sealed class BatchRow : ILeasedRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }

@@ -2088,6 +2088,712 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("oauth_tokens", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Connections.AccountThereRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("connection_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("answer");
+
+                    b.Property<string>("ByHandName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by_hand_name");
+
+                    b.Property<string>("ByHandReason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by_hand_reason");
+
+                    b.Property<DateTimeOffset?>("ConfirmedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("confirmed_at");
+
+                    b.Property<Guid?>("DepartureId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("departure_id");
+
+                    b.Property<DateTimeOffset?>("DueAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("due_at");
+
+                    b.Property<DateTimeOffset?>("DueSince")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("due_since");
+
+                    b.Property<string>("Held")
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("held");
+
+                    b.Property<string>("HeldGroups")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("held_groups");
+
+                    b.Property<bool>("IsOurs")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_ours");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("state");
+
+                    b.Property<string>("TheirKey")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("their_key");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<int>("Urgency")
+                        .HasColumnType("integer")
+                        .HasColumnName("urgency");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Wanted")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("wanted");
+
+                    b.Property<string>("WantedGroups")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("wanted_groups");
+
+                    b.Property<DateOnly?>("WantedLastDay")
+                        .HasColumnType("date")
+                        .HasColumnName("wanted_last_day");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "MemberId")
+                        .HasName("pk_accounts_there");
+
+                    b.HasIndex("WorkspaceId", "DepartureId")
+                        .HasDatabaseName("ix_accounts_there_departure")
+                        .HasFilter("departure_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_accounts_there_member");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "Urgency", "DueAt")
+                        .HasDatabaseName("ix_accounts_there_due")
+                        .HasFilter("due_at IS NOT NULL");
+
+                    b.ToTable("accounts_there", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.ConnectionContentRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("connection_id");
+
+                    b.Property<byte[]>("Content")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("content");
+
+                    b.HasKey("WorkspaceId", "ConnectionId")
+                        .HasName("pk_connection_contents");
+
+                    b.ToTable("connection_contents", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.ConnectionRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("AddedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("added_by_name");
+
+                    b.Property<Guid?>("AskedById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("asked_by_id");
+
+                    b.Property<string>("AskedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("asked_by_name");
+
+                    b.Property<string>("Counts")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("counts");
+
+                    b.Property<string>("Defaults")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("defaults");
+
+                    b.Property<int>("DoneAtStart")
+                        .HasColumnType("integer")
+                        .HasColumnName("done_at_start");
+
+                    b.Property<int>("DoneTo")
+                        .HasColumnType("integer")
+                        .HasColumnName("done_to");
+
+                    b.Property<int>("EveryHours")
+                        .HasColumnType("integer")
+                        .HasColumnName("every_hours");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("text")
+                        .HasColumnName("fault");
+
+                    b.Property<int>("Floor")
+                        .HasColumnType("integer")
+                        .HasColumnName("floor");
+
+                    b.Property<bool>("IsBelieved")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_believed");
+
+                    b.Property<DateTimeOffset?>("LastReadAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_read_at");
+
+                    b.Property<Guid?>("Lease")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lease");
+
+                    b.Property<DateTimeOffset?>("LeasedUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("leased_until");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Newcomers")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("character varying(8)")
+                        .HasColumnName("newcomers");
+
+                    b.Property<DateTimeOffset?>("NextReadAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_read_at");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("place");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("secret");
+
+                    b.Property<string>("Settings")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("settings");
+
+                    b.Property<DateTimeOffset?>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("state");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("integer")
+                        .HasColumnName("total");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<string>("Type")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("character varying(8)")
+                        .HasColumnName("type");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Wins")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("wins");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_connections");
+
+                    b.HasIndex("NextReadAt")
+                        .HasDatabaseName("ix_connections_due")
+                        .HasFilter("next_read_at IS NOT NULL");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_connections_working")
+                        .HasFilter("state IN ('reading', 'doing')");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_connections_workspace_id_name_key");
+
+                    b.ToTable("connections", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.EventSentRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset?>("AcceptedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("accepted_at");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("answer");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("body");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("connection_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.Property<string>("Sentence")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sentence");
+
+                    b.Property<DateTimeOffset?>("TriedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("tried_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_events_sent");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_events_sent_at");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "MemberId", "Version")
+                        .HasDatabaseName("ix_events_sent_wish");
+
+                    b.ToTable("events_sent", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.LaneRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("answer");
+
+                    b.Property<DateTimeOffset?>("CompareAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("compare_at");
+
+                    b.Property<DateTimeOffset?>("ConfirmedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("confirmed_at");
+
+                    b.Property<int>("DoneAtStart")
+                        .HasColumnType("integer")
+                        .HasColumnName("done_at_start");
+
+                    b.Property<DateTimeOffset?>("DownSince")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("down_since");
+
+                    b.Property<int>("Failures")
+                        .HasColumnType("integer")
+                        .HasColumnName("failures");
+
+                    b.Property<bool>("IsHeld")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_held");
+
+                    b.Property<Guid?>("Lease")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lease");
+
+                    b.Property<DateTimeOffset?>("LeasedUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("leased_until");
+
+                    b.Property<DateTimeOffset?>("NotBefore")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("not_before");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("integer")
+                        .HasColumnName("position");
+
+                    b.Property<DateTimeOffset?>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("state");
+
+                    b.Property<string>("SweepAnswer")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sweep_answer");
+
+                    b.Property<DateTimeOffset?>("SweepAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("sweep_at");
+
+                    b.Property<DateTimeOffset?>("SweptAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("swept_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_lanes");
+
+                    b.HasIndex("CompareAt")
+                        .HasDatabaseName("ix_lanes_compare")
+                        .HasFilter("compare_at IS NOT NULL");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_lanes_working")
+                        .HasFilter("state = 'working'");
+
+                    b.HasIndex("SweepAt")
+                        .HasDatabaseName("ix_lanes_sweep")
+                        .HasFilter("sweep_at IS NOT NULL");
+
+                    b.ToTable("lanes", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.LeftOverRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("connection_id");
+
+                    b.Property<string>("TheirKey")
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("their_key");
+
+                    b.Property<DateTimeOffset>("FoundAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("found_at");
+
+                    b.Property<string>("LeftByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("left_by_name");
+
+                    b.Property<string>("LeftReason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("left_reason");
+
+                    b.Property<DateOnly?>("LeftUntil")
+                        .HasColumnType("date")
+                        .HasColumnName("left_until");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("SignInName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sign_in_name");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "TheirKey")
+                        .HasName("pk_left_overs");
+
+                    b.ToTable("left_overs", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.MappingRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("connection_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("GroupThere")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)")
+                        .HasColumnName("group_there");
+
+                    b.Property<string>("Least")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("least");
+
+                    b.Property<string>("Of")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("of");
+
+                    b.Property<Guid>("SubjectId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("subject_id");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "Id")
+                        .HasName("pk_connection_mapping");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "Of", "SubjectId", "Least", "GroupThere")
+                        .IsUnique()
+                        .HasDatabaseName("ix_connection_mapping_once");
+
+                    b.ToTable("connection_mapping", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.SourceRecordRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("connection_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer")
+                        .HasColumnName("number");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<DateTimeOffset?>("DecidedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("decided_at");
+
+                    b.Property<string>("DecidedByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("decided_by_name");
+
+                    b.Property<Guid?>("DecidedPersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("decided_person_id");
+
+                    b.Property<string>("Decision")
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("decision");
+
+                    b.Property<string>("Fields")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("fields");
+
+                    b.Property<DateTimeOffset?>("GoneSince")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("gone_since");
+
+                    b.Property<Guid?>("InvitationId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("invitation_id");
+
+                    b.Property<Guid?>("JoinedId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("joined_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("person_id");
+
+                    b.Property<int>("Rank")
+                        .HasColumnType("integer")
+                        .HasColumnName("rank");
+
+                    b.Property<string>("Reasons")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reasons");
+
+                    b.Property<string>("Refusal")
+                        .HasColumnType("text")
+                        .HasColumnName("refusal");
+
+                    b.Property<int>("Score")
+                        .HasColumnType("integer")
+                        .HasColumnName("score");
+
+                    b.Property<string>("SearchText")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("search_text");
+
+                    b.Property<string>("SourceKey")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("character varying(500)")
+                        .HasColumnName("source_key");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("state");
+
+                    b.Property<DateTimeOffset?>("StaysAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("stays_at");
+
+                    b.Property<string>("StaysByName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("stays_by_name");
+
+                    b.Property<string>("Verdict")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("character varying(16)")
+                        .HasColumnName("verdict");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "Number")
+                        .HasName("pk_source_records");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "GoneSince")
+                        .HasDatabaseName("ix_source_records_gone")
+                        .HasFilter("gone_since IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "JoinedId")
+                        .HasDatabaseName("ix_source_records_joined")
+                        .HasFilter("joined_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "SourceKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_source_records_workspace_id_connection_id_source_key");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "Rank", "Number")
+                        .HasDatabaseName("ix_source_records_table");
+
+                    b.ToTable("source_records", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2102,9 +2808,17 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("date")
                         .HasColumnName("agreed_day");
 
+                    b.Property<DateTimeOffset?>("ConfirmedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("confirmed_at");
+
                     b.Property<DateTimeOffset?>("DoneAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("done_at");
+
+                    b.Property<Guid?>("HeirId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("heir_id");
 
                     b.Property<bool>("KnowsAgreed")
                         .HasColumnType("boolean")
@@ -2127,6 +2841,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("member_name");
+
+                    b.Property<string>("Receipt")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("receipt");
 
                     b.Property<DateTimeOffset>("RequestedAt")
                         .HasColumnType("timestamp with time zone")
@@ -2156,10 +2875,45 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_departures");
 
+                    b.HasIndex("WorkspaceId", "Id")
+                        .HasDatabaseName("ix_departures_running")
+                        .HasFilter("state = 'running'");
+
                     b.HasIndex("WorkspaceId", "MemberId", "State")
                         .HasDatabaseName("ix_departures_workspace_id_member_id_state");
 
                     b.ToTable("departures", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Departures.ReceiptKeyRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Id")
+                        .HasMaxLength(43)
+                        .HasColumnType("character varying(43)")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("secret");
+
+                    b.Property<string>("Shown")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("shown");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_receipt_keys");
+
+                    b.ToTable("receipt_keys", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>

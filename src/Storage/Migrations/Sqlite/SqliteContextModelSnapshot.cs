@@ -2083,6 +2083,712 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("oauth_tokens", (string)null);
                 });
 
+            modelBuilder.Entity("ComeAboard.Storage.Connections.AccountThereRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("connection_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("member_id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("answer");
+
+                    b.Property<string>("ByHandName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_hand_name");
+
+                    b.Property<string>("ByHandReason")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_hand_reason");
+
+                    b.Property<long?>("ConfirmedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("confirmed_at");
+
+                    b.Property<Guid?>("DepartureId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("departure_id");
+
+                    b.Property<long?>("DueAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("due_at");
+
+                    b.Property<long?>("DueSince")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("due_since");
+
+                    b.Property<string>("Held")
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("held");
+
+                    b.Property<string>("HeldGroups")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("held_groups");
+
+                    b.Property<bool>("IsOurs")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_ours");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.Property<string>("TheirKey")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("their_key");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tries");
+
+                    b.Property<int>("Urgency")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("urgency");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Wanted")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("wanted");
+
+                    b.Property<string>("WantedGroups")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("wanted_groups");
+
+                    b.Property<DateOnly?>("WantedLastDay")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("wanted_last_day");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "MemberId")
+                        .HasName("pk_accounts_there");
+
+                    b.HasIndex("WorkspaceId", "DepartureId")
+                        .HasDatabaseName("ix_accounts_there_departure")
+                        .HasFilter("departure_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "MemberId")
+                        .HasDatabaseName("ix_accounts_there_member");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "Urgency", "DueAt")
+                        .HasDatabaseName("ix_accounts_there_due")
+                        .HasFilter("due_at IS NOT NULL");
+
+                    b.ToTable("accounts_there", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.ConnectionContentRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("connection_id");
+
+                    b.Property<byte[]>("Content")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("content");
+
+                    b.HasKey("WorkspaceId", "ConnectionId")
+                        .HasName("pk_connection_contents");
+
+                    b.ToTable("connection_contents", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.ConnectionRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("AddedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("added_by_name");
+
+                    b.Property<Guid?>("AskedById")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("asked_by_id");
+
+                    b.Property<string>("AskedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("asked_by_name");
+
+                    b.Property<string>("Counts")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("counts");
+
+                    b.Property<string>("Defaults")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("defaults");
+
+                    b.Property<int>("DoneAtStart")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("done_at_start");
+
+                    b.Property<int>("DoneTo")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("done_to");
+
+                    b.Property<int>("EveryHours")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("every_hours");
+
+                    b.Property<string>("Fault")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("fault");
+
+                    b.Property<int>("Floor")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("floor");
+
+                    b.Property<bool>("IsBelieved")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_believed");
+
+                    b.Property<long?>("LastReadAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("last_read_at");
+
+                    b.Property<Guid?>("Lease")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("lease");
+
+                    b.Property<long?>("LeasedUntil")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("leased_until");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NameKey")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name_key");
+
+                    b.Property<string>("Newcomers")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("newcomers");
+
+                    b.Property<long?>("NextReadAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("next_read_at");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("place");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("position");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret");
+
+                    b.Property<string>("Settings")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("settings");
+
+                    b.Property<long?>("StartedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("total");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tries");
+
+                    b.Property<string>("Type")
+                        .IsRequired()
+                        .HasMaxLength(8)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("type");
+
+                    b.Property<int>("Version")
+                        .IsConcurrencyToken()
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.Property<string>("Wins")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("wins");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_connections");
+
+                    b.HasIndex("NextReadAt")
+                        .HasDatabaseName("ix_connections_due")
+                        .HasFilter("next_read_at IS NOT NULL");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_connections_working")
+                        .HasFilter("state IN ('reading', 'doing')");
+
+                    b.HasIndex("WorkspaceId", "NameKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_connections_workspace_id_name_key");
+
+                    b.ToTable("connections", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.EventSentRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long?>("AcceptedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("accepted_at");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("answer");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("body");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("connection_id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("member_id");
+
+                    b.Property<string>("Sentence")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("sentence");
+
+                    b.Property<long?>("TriedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tried_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tries");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("version");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_events_sent");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_events_sent_at");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "MemberId", "Version")
+                        .HasDatabaseName("ix_events_sent_wish");
+
+                    b.ToTable("events_sent", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.LaneRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("answer");
+
+                    b.Property<long?>("CompareAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("compare_at");
+
+                    b.Property<long?>("ConfirmedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("confirmed_at");
+
+                    b.Property<int>("DoneAtStart")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("done_at_start");
+
+                    b.Property<long?>("DownSince")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("down_since");
+
+                    b.Property<int>("Failures")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("failures");
+
+                    b.Property<bool>("IsHeld")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("is_held");
+
+                    b.Property<Guid?>("Lease")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("lease");
+
+                    b.Property<long?>("LeasedUntil")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("leased_until");
+
+                    b.Property<long?>("NotBefore")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("not_before");
+
+                    b.Property<int>("Position")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("position");
+
+                    b.Property<long?>("StartedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.Property<string>("SweepAnswer")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("sweep_answer");
+
+                    b.Property<long?>("SweepAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("sweep_at");
+
+                    b.Property<long?>("SweptAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("swept_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("tries");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_lanes");
+
+                    b.HasIndex("CompareAt")
+                        .HasDatabaseName("ix_lanes_compare")
+                        .HasFilter("compare_at IS NOT NULL");
+
+                    b.HasIndex("State")
+                        .HasDatabaseName("ix_lanes_working")
+                        .HasFilter("state = 'working'");
+
+                    b.HasIndex("SweepAt")
+                        .HasDatabaseName("ix_lanes_sweep")
+                        .HasFilter("sweep_at IS NOT NULL");
+
+                    b.ToTable("lanes", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.LeftOverRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("connection_id");
+
+                    b.Property<string>("TheirKey")
+                        .HasMaxLength(400)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("their_key");
+
+                    b.Property<long>("FoundAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("found_at");
+
+                    b.Property<string>("LeftByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("left_by_name");
+
+                    b.Property<string>("LeftReason")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("left_reason");
+
+                    b.Property<DateOnly?>("LeftUntil")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("left_until");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<string>("SignInName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("sign_in_name");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "TheirKey")
+                        .HasName("pk_left_overs");
+
+                    b.ToTable("left_overs", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.MappingRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("connection_id");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<string>("GroupThere")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("group_there");
+
+                    b.Property<string>("Least")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("least");
+
+                    b.Property<string>("Of")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("of");
+
+                    b.Property<Guid>("SubjectId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("subject_id");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "Id")
+                        .HasName("pk_connection_mapping");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "Of", "SubjectId", "Least", "GroupThere")
+                        .IsUnique()
+                        .HasDatabaseName("ix_connection_mapping_once");
+
+                    b.ToTable("connection_mapping", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Connections.SourceRecordRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("connection_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("number");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("address");
+
+                    b.Property<long?>("DecidedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("decided_at");
+
+                    b.Property<string>("DecidedByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("decided_by_name");
+
+                    b.Property<Guid?>("DecidedPersonId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("decided_person_id");
+
+                    b.Property<string>("Decision")
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("decision");
+
+                    b.Property<string>("Fields")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("fields");
+
+                    b.Property<long?>("GoneSince")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("gone_since");
+
+                    b.Property<Guid?>("InvitationId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("invitation_id");
+
+                    b.Property<Guid?>("JoinedId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("joined_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.Property<Guid?>("PersonId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("person_id");
+
+                    b.Property<int>("Rank")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("rank");
+
+                    b.Property<string>("Reasons")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("reasons");
+
+                    b.Property<string>("Refusal")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("refusal");
+
+                    b.Property<int>("Score")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("score");
+
+                    b.Property<string>("SearchText")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("search_text");
+
+                    b.Property<string>("SourceKey")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("source_key");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("state");
+
+                    b.Property<long?>("StaysAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("stays_at");
+
+                    b.Property<string>("StaysByName")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("stays_by_name");
+
+                    b.Property<string>("Verdict")
+                        .IsRequired()
+                        .HasMaxLength(16)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("verdict");
+
+                    b.HasKey("WorkspaceId", "ConnectionId", "Number")
+                        .HasName("pk_source_records");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "GoneSince")
+                        .HasDatabaseName("ix_source_records_gone")
+                        .HasFilter("gone_since IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "JoinedId")
+                        .HasDatabaseName("ix_source_records_joined")
+                        .HasFilter("joined_id IS NOT NULL");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "SourceKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_source_records_workspace_id_connection_id_source_key");
+
+                    b.HasIndex("WorkspaceId", "ConnectionId", "Rank", "Number")
+                        .HasDatabaseName("ix_source_records_table");
+
+                    b.ToTable("source_records", (string)null);
+                });
+
             modelBuilder.Entity("ComeAboard.Storage.Departures.DepartureRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -2097,9 +2803,17 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("TEXT")
                         .HasColumnName("agreed_day");
 
+                    b.Property<long?>("ConfirmedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("confirmed_at");
+
                     b.Property<long?>("DoneAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("done_at");
+
+                    b.Property<Guid?>("HeirId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("heir_id");
 
                     b.Property<bool>("KnowsAgreed")
                         .HasColumnType("INTEGER")
@@ -2122,6 +2836,11 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("member_name");
+
+                    b.Property<string>("Receipt")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("receipt");
 
                     b.Property<long>("RequestedAt")
                         .HasColumnType("INTEGER")
@@ -2151,10 +2870,45 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.HasKey("WorkspaceId", "Id")
                         .HasName("pk_departures");
 
+                    b.HasIndex("WorkspaceId", "Id")
+                        .HasDatabaseName("ix_departures_running")
+                        .HasFilter("state = 'running'");
+
                     b.HasIndex("WorkspaceId", "MemberId", "State")
                         .HasDatabaseName("ix_departures_workspace_id_member_id_state");
 
                     b.ToTable("departures", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Departures.ReceiptKeyRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<string>("Id")
+                        .HasMaxLength(43)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("id");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("secret");
+
+                    b.Property<string>("Shown")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("shown");
+
+                    b.HasKey("WorkspaceId", "Id")
+                        .HasName("pk_receipt_keys");
+
+                    b.ToTable("receipt_keys", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>
