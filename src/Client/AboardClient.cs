@@ -18,6 +18,8 @@ public sealed partial class AboardClient : IDisposable
 {
     private readonly HttpClient _http;
     private readonly string _workspace;
+
+    private string ReceiptKeysPath { get; }
     private readonly Func<CancellationToken, ValueTask<string>>? _token;
 
     /// <summary>Addresses a service.</summary>
@@ -32,6 +34,7 @@ public sealed partial class AboardClient : IDisposable
         if (token is not null)
             _http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
         _workspace = "api/v1/workspaces/" + Uri.EscapeDataString(workspace);
+        ReceiptKeysPath = $"w/{Uri.EscapeDataString(workspace)}/receipt-keys.json";
     }
 
     /// <summary>Addresses a service with tokens that are renewed while it is used.</summary>
@@ -118,11 +121,12 @@ public sealed partial class AboardClient : IDisposable
     public Task<DeparturePlanView> PlanDepartureAsync(
         string person,
         DateOnly? on = null,
+        string? to = null,
         CancellationToken cancellation = default
     ) =>
         PostAsync(
             $"{_workspace}/people/{Uri.EscapeDataString(person)}/departure/plan",
-            new DepartureRequest(on),
+            new DepartureRequest(on, to),
             WireJson.Default.DepartureRequest,
             WireJson.Default.DeparturePlanView,
             cancellation
@@ -132,11 +136,12 @@ public sealed partial class AboardClient : IDisposable
     public Task<DepartureView> EndAsync(
         string person,
         DateOnly? on = null,
+        string? to = null,
         CancellationToken cancellation = default
     ) =>
         PostAsync(
             $"{_workspace}/people/{Uri.EscapeDataString(person)}/departure",
-            new DepartureRequest(on),
+            new DepartureRequest(on, to),
             WireJson.Default.DepartureRequest,
             WireJson.Default.DepartureView,
             cancellation

@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using ComeAboard.Client.Access;
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Applications;
+using ComeAboard.Client.Connections;
 using ComeAboard.Client.Departures;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Record;
@@ -58,6 +59,15 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(MergeView))]
 [JsonSerializable(typeof(Page<MergeView>))]
 [JsonSerializable(typeof(UnmergeRequest))]
+[JsonSerializable(typeof(ConnectionRequest))]
+[JsonSerializable(typeof(ConnectionView))]
+[JsonSerializable(typeof(Page<ConnectionView>))]
+[JsonSerializable(typeof(ConnectionTest))]
+[JsonSerializable(typeof(ReadRequest))]
+[JsonSerializable(typeof(SourceRecordView))]
+[JsonSerializable(typeof(Page<SourceRecordView>))]
+[JsonSerializable(typeof(DecideRequest))]
+[JsonSerializable(typeof(DecideAnswer))]
 [JsonSerializable(typeof(DuplicateView))]
 [JsonSerializable(typeof(Page<DuplicateView>))]
 [JsonSerializable(typeof(DistinctRequest))]
@@ -121,6 +131,29 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(DeclineRequest))]
 [JsonSerializable(typeof(PersonView))]
 [JsonSerializable(typeof(Page<PersonView>))]
+[JsonSerializable(typeof(MappingRequest))]
+[JsonSerializable(typeof(MappingView))]
+[JsonSerializable(typeof(Page<MappingView>))]
+[JsonSerializable(typeof(PreviewRequest))]
+[JsonSerializable(typeof(PushPreview))]
+[JsonSerializable(typeof(LaneView))]
+[JsonSerializable(typeof(SweepView))]
+[JsonSerializable(typeof(DepartureProgress))]
+[JsonSerializable(typeof(Page<LeftOverView>))]
+[JsonSerializable(typeof(LeftOverRequest))]
+[JsonSerializable(typeof(LeftOverAnswer))]
+[JsonSerializable(typeof(Page<EventSentView>))]
+[JsonSerializable(typeof(Page<PersonThereView>))]
+[JsonSerializable(typeof(AccountThereView))]
+[JsonSerializable(typeof(Page<AccountThereView>))]
+[JsonSerializable(typeof(DeparturesRequest))]
+[JsonSerializable(typeof(DeparturesAnswer))]
+[JsonSerializable(typeof(DeparturesPlan))]
+[JsonSerializable(typeof(ConfirmRequest))]
+[JsonSerializable(typeof(ReinstateView))]
+[JsonSerializable(typeof(Receipt))]
+[JsonSerializable(typeof(ReceiptKey))]
+[JsonSerializable(typeof(ReceiptKeys))]
 [JsonSerializable(typeof(DepartureRequest))]
 [JsonSerializable(typeof(DeparturePlanView))]
 [JsonSerializable(typeof(DepartureView))]

@@ -166,13 +166,13 @@ public sealed record DetailsRequest(
 }
 
 /// <summary>Something to be done with several people.</summary>
-/// <param name="Step">pause, resume, sign-out, kind, change, grant or take.</param>
+/// <param name="Step">pause, resume, sign-out, extend, kind, change, grant or take.</param>
 /// <param name="People">Addresses or ids, at most 1,000.</param>
 /// <param name="Kind">The new kind, for the step kind.</param>
 /// <param name="Details">What to change, for the step change.</param>
 /// <param name="Role">The role to give or take, for grant and take.</param>
 /// <param name="Resource">Where, for grant and take; absent for the whole workspace.</param>
-/// <param name="Until">The grant's last day, inclusive.</param>
+/// <param name="Until">For grant: its last day, inclusive; for extend: the last day of their stay from now on, inclusive.</param>
 /// <param name="Versions">The versions as they were seen, in the order of the people; one that is outdated is refused.</param>
 /// <param name="Reason">A line for the record.</param>
 public sealed record PeopleStepRequest(
@@ -203,13 +203,13 @@ public sealed record PeopleStepAnswer(
 public sealed record PersonRefusal(string Person, Problem Problem);
 
 /// <summary>Somebody known here whom a few letters may mean.</summary>
-/// <param name="Source">member, invitation, contact or organisation.</param>
+/// <param name="Source">member, invitation, contact, directory or organisation.</param>
 /// <param name="Name">The name.</param>
 /// <param name="Address">The address; empty for an organisation.</param>
 /// <param name="Organisation">The organisation; empty for none.</param>
 /// <param name="Kind">As what they are, or would come in.</param>
 /// <param name="Title">Their job title; empty for none.</param>
-/// <param name="Id">The member, invitation, contact or organisation.</param>
+/// <param name="Id">The member, invitation, contact or organisation; of somebody of a directory the connection.</param>
 public sealed record SuggestionView(
     string Source,
     string Name,

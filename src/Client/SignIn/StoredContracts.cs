@@ -18,6 +18,32 @@ public sealed record StoredAboutYou(
     IReadOnlyList<StoredInvitation> Invitations,
     IReadOnlyList<string> AsksNotToBeInvited,
     IReadOnlyList<AccountEventView> History
+)
+{
+    /// <summary>Records of outside systems that a workspace reads and has joined with a membership.</summary>
+    public IReadOnlyList<StoredRecord> Records { get; init; } = [];
+}
+
+/// <summary>A record of an outside system as it is kept.</summary>
+/// <param name="Workspace">The workspace's name.</param>
+/// <param name="Connection">What the system is called there.</param>
+/// <param name="Name">The name in it.</param>
+/// <param name="Address">The address in it.</param>
+/// <param name="OtherAddresses">Other addresses in it, parted by blanks.</param>
+/// <param name="Organisation">The organisation in it.</param>
+/// <param name="Title">The job title in it.</param>
+/// <param name="Department">The department in it.</param>
+/// <param name="Phone">The telephone number in it.</param>
+public sealed record StoredRecord(
+    string Workspace,
+    string Connection,
+    string Name,
+    string Address,
+    string OtherAddresses,
+    string Organisation,
+    string Title,
+    string Department,
+    string Phone
 );
 
 /// <summary>A membership as it is kept.</summary>

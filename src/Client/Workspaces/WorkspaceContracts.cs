@@ -73,6 +73,15 @@ public sealed record OverviewView(
     /// <summary>How many pairs of people here may be one human, and nobody has said anything of; 0 for whom it does not concern.</summary>
     public int TwiceHere { get; init; }
 
+    /// <summary>How many people who are here are gone in a system they were joined with; 0 for visitors without the duty claims.</summary>
+    public int GoneThere { get; init; }
+
+    /// <summary>How many accounts in connected systems nobody ought to have, as the last sweeps found; 0 for visitors without the duty settings.</summary>
+    public int LeftOver { get; init; }
+
+    /// <summary>Departures of which a connected system has not confirmed for a while; 0 for whoever does not end people's access.</summary>
+    public int StuckDepartures { get; init; }
+
     /// <summary>Holders of duties who have neither, where that day is set and whoever asks looks after people.</summary>
     public IReadOnlyList<Accounts.PersonView> WithoutStrongSignIn { get; init; } = [];
 }
