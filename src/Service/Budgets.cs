@@ -86,7 +86,8 @@ public sealed class Budgets(Database database, WriteGate gate, TimeProvider cloc
             granted = 0;
         }
         if (granted <= 0)
-            return TimeSpan.FromMilliseconds(Math.Max(1_000, row.EndsAt - now));
+            // Whoever came a moment later may have begun it first: nobody waits longer than it lasts.
+            return TimeSpan.FromMilliseconds(Math.Max(1_000, Math.Min(row.EndsAt - now, ends - now)));
         if (_taken.Count > MostKept)
             _taken.Clear();
         if (count == 1 && granted > 1)

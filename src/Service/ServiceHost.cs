@@ -4,6 +4,7 @@ using ComeAboard.Core;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Applications;
+using ComeAboard.Service.Connections;
 using ComeAboard.Service.Departures;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Invitations;
@@ -195,6 +196,49 @@ public static class ServiceHost
             .AddSingleton<ToldChanges>();
         services.AddSingleton<DomainResolver>().AddSingleton<DomainNews>().AddSingleton<Domains>();
         services
+            .AddSingleton<Reach>()
+            .AddSingleton<ISource, FileSource>()
+            .AddSingleton<ISource, LdapSource>()
+            .AddSingleton<ISource, ScimSource>()
+            .AddSingleton<Sources>()
+            .AddSingleton<ConnectionBell>()
+            .AddSingleton<ConnectionQueue>()
+            .AddSingleton<SourceReading>()
+            .AddSingleton<SourceDoing>()
+            .AddSingleton<SourceRecords>()
+            .AddSingleton<Connections.Connections>()
+            .AddSingleton<ConnectionRunner>()
+            .AddHostedService(all => all.GetRequiredService<ConnectionRunner>());
+        services
+            .AddSingleton<ITarget, ScimTarget>()
+            .AddSingleton<ITarget, LdapTarget>()
+            .AddSingleton<ITarget, PostgresTarget>()
+            .AddSingleton<ITarget, WebhookTarget>()
+            .AddSingleton<Targets>()
+            .AddSingleton<CarryBell>()
+            .AddSingleton<LaneBell>()
+            .AddSingleton<LaneQueue>()
+            .AddSingleton<LaneWork>()
+            .AddSingleton<Mappings>()
+            .AddSingleton<CarryingOut>()
+            .AddSingleton<Trials>()
+            .AddSingleton<Sweeps>()
+            .AddSingleton<LeftOvers>()
+            .AddSingleton<EventsSent>()
+            .AddSingleton<Elsewhere>()
+            .AddSingleton<Sweeper>()
+            .AddSingleton<Carrier>()
+            .AddSingleton<LaneRunner>()
+            .AddHostedService(all => all.GetRequiredService<Carrier>())
+            .AddHostedService(all => all.GetRequiredService<Sweeper>())
+            .AddHostedService(all => all.GetRequiredService<LaneRunner>());
+        services
+            .AddSingleton<Receipts>()
+            .AddSingleton<Confirmations>()
+            .AddSingleton<Reinstating>()
+            .AddSingleton<ManyEndings>()
+            .AddSingleton<Departures.Departures>();
+        services
             .AddSingleton<DuplicateWatch>()
             .AddHostedService(all => all.GetRequiredService<DuplicateWatch>());
         services.AddSingleton<DomainWatch>().AddHostedService(all => all.GetRequiredService<DomainWatch>());
@@ -338,11 +382,13 @@ public static class ServiceHost
             .MapClaims()
             .MapDuplicates()
             .MapMerges()
+            .MapConnections()
             .MapHeldAccounts()
             .MapColleagues();
         api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
         app.MapDecisions();
+        app.MapReceiptKeys();
         app.MapOAuth();
         app.MapOpenApi("/openapi/{documentName}.json");
         app.MapPrometheusScrapingEndpoint("/metrics");

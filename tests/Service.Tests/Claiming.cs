@@ -368,9 +368,7 @@ public abstract partial class Claiming(Harbour harbour) : IAsyncLifetime
     {
         var house = await harbour.NewShipAsync();
         var domain = $"house-{Interlocked.Increment(ref _names)}.example";
-        var added = await house.Client.AddDomainAsync(new DomainRequest(domain));
-        await _dns.PutAsync(added.RecordName, added.RecordValue);
-        Assert.Equal("proved", (await house.Client.CheckDomainAsync(domain)).State);
+        await house.ProveAsync(domain, _dns);
         return (house, domain);
     }
 

@@ -18,42 +18,6 @@ namespace ComeAboard.Service.Tests;
 /// <content>Merging and parting comes to nothing, whatever two are: every row of every table is as it was.</content>
 public abstract partial class Merging
 {
-    /// <summary>What tells what happened, or is forgotten by itself; and what only counts changes.</summary>
-    private static readonly Type[] Passing =
-    [
-        typeof(RecordRow),
-        typeof(HistoryRow),
-        typeof(DeliveryRow),
-        typeof(AccessChangeRow),
-        typeof(AccountMergeRow),
-        typeof(MemberMergeRow),
-        typeof(SessionRow),
-        typeof(AccountLinkRow),
-        typeof(MailedCodeRow),
-        typeof(BudgetRow),
-        typeof(SecurityEventRow),
-        typeof(IdempotencyRow),
-        typeof(DuplicateRow),
-        typeof(CeremonyRow),
-        typeof(ProtectionKeyRow),
-        typeof(OAuthKeyRow),
-    ];
-
-    private static readonly HashSet<string> Counting =
-    [
-        "Version",
-        "RecordSequence",
-        "RecordHash",
-        "HistorySequence",
-        "HistoryHash",
-        "AccessVersion",
-        "MatchDueAt",
-        "LastSeenAt",
-        "SeenAt",
-        "SentAt",
-        "LastUsedAt",
-    ];
-
     [Fact]
     public async Task Merged_and_parted_two_are_as_they_were_whatever_they_are()
     {
@@ -85,45 +49,10 @@ public abstract partial class Merging
         }
     }
 
-    private static void Same(string before, string after, int seed)
-    {
-        var (was, now) = (before.Split('\n'), after.Split('\n'));
-        Assert.True(
-            before == after,
-            $"seed {seed}\nnot any more:\n{string.Join('\n', was.Except(now).Take(8))}\nnew:\n{string.Join('\n', now.Except(was).Take(8))}"
-        );
-    }
+    private static void Same(string before, string after, int seed) =>
+        EveryRow.Same(before, after, $"seed {seed}");
 
-    /// <summary>Every row there is, one a line; only those of a workspace where one is named.</summary>
-    private async Task<string> DumpAsync(Ship? ship)
-    {
-        await using var rows = harbour.Database.Open(ship?.Id ?? Guid.Empty);
-        var lines = new List<string>();
-        foreach (var type in rows.Model.GetEntityTypes().Where(type => !Passing.Contains(type.ClrType)))
-        {
-            var all =
-                (IQueryable<object>)
-                    rows.GetType()
-                        .GetMethod(nameof(DbContext.Set), 1, [])!
-                        .MakeGenericMethod(type.ClrType)
-                        .Invoke(rows, [])!;
-            var properties = type.GetProperties().Where(p => !Counting.Contains(p.Name)).ToList();
-            foreach (var row in await all.IgnoreQueryFilters().AsNoTracking().ToListAsync())
-            {
-                var values = properties.ToDictionary(
-                    p => p.Name,
-                    p => p.PropertyInfo?.GetValue(row)?.ToString() ?? ""
-                );
-                if (
-                    ship is null
-                    || !values.TryGetValue("WorkspaceId", out var at)
-                    || at == ship.Id.ToString()
-                )
-                    lines.Add(type.ClrType.Name + " " + JsonSerializer.Serialize(values));
-            }
-        }
-        return string.Join('\n', lines.Order(StringComparer.Ordinal));
-    }
+    private Task<string> DumpAsync(Ship? ship) => EveryRow.DumpAsync(harbour, ship);
 
     private sealed record Model(
         Guid[] Groups,

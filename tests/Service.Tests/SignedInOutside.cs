@@ -257,9 +257,7 @@ public abstract partial class SignedInOutside(Harbour harbour) : IAsyncLifetime
             await harbour.NewShipAsync(),
             $"museum-{Interlocked.Increment(ref _names)}.example"
         );
-        var added = await ship.Client.AddDomainAsync(new DomainRequest(domain));
-        await _dns.PutAsync(added.RecordName, added.RecordValue);
-        Assert.Equal("proved", (await ship.Client.CheckDomainAsync(domain)).State);
+        await ship.ProveAsync(domain, _dns);
         return (ship, domain, await ship.Client.AddProviderAsync(Wish(domain)));
     }
 

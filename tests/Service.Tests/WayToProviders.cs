@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Sockets;
+using ComeAboard.Service.Connections;
 using ComeAboard.Service.SignIn;
 using Microsoft.Extensions.Configuration;
 using Xunit;
@@ -27,7 +28,7 @@ public sealed class WayToProviders
         listening.Start();
         var port = ((IPEndPoint)listening.LocalEndpoint).Port;
         var asked = listening.AcceptTcpClientAsync();
-        using var network = new OutsideNetwork(SettingsWith(networks));
+        using var network = new OutsideNetwork(SettingsWith(networks), new Reach(SettingsWith(networks)));
         var issuer = $"https://{host}:{port}";
         Assert.Equal(issuer, network.ReadIssuer(issuer).Value);
         var checking = network.ForbidsAsync(issuer);
@@ -40,7 +41,7 @@ public sealed class WayToProviders
     [Fact]
     public void In_the_open_no_provider_is_asked()
     {
-        using var network = new OutsideNetwork(SettingsWith(null));
+        using var network = new OutsideNetwork(SettingsWith(null), new Reach(SettingsWith(null)));
         Assert.Equal(
             "provider.issuer-malformed",
             network.ReadIssuer("http://sign-in.harbour.example").Refusal?.Code

@@ -18,6 +18,11 @@ public sealed class Organisations(Editing editing, Database database)
 {
     public static NamedSort Sort { get; } = new("organisation", 5_000, Duties.Access);
 
+    /// <summary>How many people of an organisation are here or invited.</summary>
+    public static async Task<int> HeadcountAsync(ComeAboardContext rows, Guid organisation) =>
+        await rows.Members.CountAsync(m => m.OrganisationId == organisation && m.EndedAt == null)
+        + await rows.Invitations.CountAsync(i => i.OrganisationId == organisation && i.IsPending);
+
     /// <summary>Those of a kind with a part of their name, code, reference or domains; by name.</summary>
     public async Task<Page<OrganisationView>> ListAsync(Visitor visitor, string? search, string? kind)
     {

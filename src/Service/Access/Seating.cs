@@ -95,6 +95,24 @@ public static class Seating
         return null;
     }
 
+    /// <summary>Gives a member a seat back that was taken from them, as if it had not been.</summary>
+    public static Refusal? GiveBack(
+        WorkspaceWrite write,
+        SeatPoolRow pool,
+        Guid member,
+        string name,
+        DateTimeOffset since,
+        bool forCustody
+    )
+    {
+        if (!pool.AccountOn(write.Today).GiveBack().Try(out var account, out var refusal))
+            return refusal;
+        Put(pool, account);
+        AddSeat(write, pool.Id, member, forCustody, since);
+        write.Record("seat.given", member, ("pool", pool.Name), ("name", name));
+        return null;
+    }
+
     /// <summary>Takes every seat of a member; the names of the pools.</summary>
     public static async Task<IReadOnlyList<string>> TakeAllAsync(
         WorkspaceWrite write,
@@ -139,14 +157,20 @@ public static class Seating
         return null;
     }
 
-    private static void AddSeat(WorkspaceWrite write, Guid pool, Guid member, bool forCustody = false) =>
+    private static void AddSeat(
+        WorkspaceWrite write,
+        Guid pool,
+        Guid member,
+        bool forCustody = false,
+        DateTimeOffset? since = null
+    ) =>
         write.Rows.Seats.Add(
             new SeatRow
             {
                 WorkspaceId = write.Workspace.Id,
                 PoolId = pool,
                 MemberId = member,
-                Since = write.Now,
+                Since = since ?? write.Now,
                 ForCustody = forCustody,
             }
         );

@@ -1,6 +1,7 @@
 using ComeAboard.Core;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Applications;
+using ComeAboard.Service.Connections;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -25,6 +26,7 @@ public sealed class AccountWriter(
     TimeProvider clock,
     OutboxBell bell,
     SignOutBell signOuts,
+    CarryBell carrying,
     AccessWorlds worlds
 )
 {
@@ -72,6 +74,8 @@ public sealed class AccountWriter(
             bell.Ring();
         if (turns.Values.Any(turn => turn.HasSignOuts))
             signOuts.Ring();
+        if (turns.Values.Any(turn => turn.HasCarrying))
+            carrying.Ring();
         return outcome;
     }
 

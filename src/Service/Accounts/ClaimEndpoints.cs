@@ -55,7 +55,7 @@ public static class ClaimEndpoints
             .MapPost(
                 "/accounts",
                 async (Visitor visitor, HeldAccountRequest request, HeldAccounts all) =>
-                    (await all.AddAsync(visitor, request)).ToResult(view =>
+                    (await all.AddAsync(visitor.WorkspaceId, visitor.Caller, request)).ToResult(view =>
                         Results.Created((string?)null, view)
                     )
             )

@@ -2,6 +2,7 @@ using ComeAboard.Client.Accounts;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
 
@@ -126,9 +127,7 @@ public sealed class Details
                 return kind;
             if (GivingRules.Forbids(world, editor.Id, known.Grants, write.Today) is { } beyond)
                 return beyond;
-            var there =
-                world.People.Values.Count(p => p.OrganisationId == known.Id)
-                + write.Rows.Invitations.Count(i => i.OrganisationId == known.Id && i.IsPending);
+            var there = await Organisations.HeadcountAsync(write.Rows, known.Id);
             if (OrganisationRules.ForbidsMore(known, there) is { } full)
                 return full;
         }

@@ -21,7 +21,16 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
     /// Makes an account at a proved domain, in custody, and its holder a member without access. No password is chosen for
     /// anybody: a link sets it up, once, by mail or on a sheet.
     /// </summary>
-    public async Task<Outcome<HeldAccountView>> AddAsync(Visitor visitor, HeldAccountRequest request)
+    /// <param name="workspace">Where.</param>
+    /// <param name="caller">Who makes it.</param>
+    /// <param name="request">Whom for.</param>
+    /// <param name="along">What is written down along with it, given the new member; null for nothing.</param>
+    public async Task<Outcome<HeldAccountView>> AddAsync(
+        Guid workspace,
+        Caller caller,
+        HeldAccountRequest request,
+        Func<WorkspaceWrite, MemberRow, Task<Refusal?>>? along = null
+    )
     {
         if (!EmailAddress.Read(request.Address).Try(out var address, out var refusal))
             return refusal with { Field = "address" };
@@ -33,12 +42,11 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
                     "Give the person's name.",
                     Field: "name"
                 );
-        var workspace = visitor.WorkspaceId;
         var domain = address.DomainKey;
         return await accounts.WriteAsync<HeldAccountView>(
             [],
             [workspace],
-            visitor.Caller,
+            caller,
             held =>
                 held.InAsync<HeldAccountView>(
                     workspace,
@@ -79,7 +87,7 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
                                 RefusalSort.Conflict,
                                 "address"
                             );
-                        return await MakeAsync(held, write, address, name, request.OnPaper);
+                        return await MakeAsync(held, write, address, name, request.OnPaper, along);
                     }
                 )
         );
@@ -90,7 +98,8 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
         WorkspaceWrite write,
         EmailAddress address,
         string name,
-        bool onPaper
+        bool onPaper,
+        Func<WorkspaceWrite, MemberRow, Task<Refusal?>>? along
     )
     {
         var account = new AccountRow
@@ -129,6 +138,8 @@ public sealed class HeldAccounts(AccountWriter accounts, Outbox outbox, ServiceS
         await write.Rows.SaveChangesAsync();
         if (await HeldSeats.GiveAsync(write, account.Id) is { } full)
             return full;
+        if (along is not null && await along(write, member) is { } no)
+            return no;
         var (secret, ends) = (ApiTokens.NewSecret(), write.Now + SetUpLifetime);
         // What is handed over on paper proves no mailbox.
         write.Rows.AccountLinks.Add(

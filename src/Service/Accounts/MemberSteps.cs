@@ -7,6 +7,7 @@ using ComeAboard.Service.Access;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Departures;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Accounts;
@@ -94,6 +95,10 @@ public sealed class MemberSteps(Editing editing, Database database, TimeProvider
                 return Outcome.Of(Sync((write, _, member) => Pause(write, member, reason)));
             case "resume":
                 return Outcome.Of(Sync((write, _, member) => Resume(write, member)));
+            case "extend":
+                return Outcome.Of<Func<WorkspaceWrite, MemberRow, MemberRow, Task<Refusal?>>>(
+                    (write, _, member) => ExtendAsync(write, member, request.Until, reason)
+                );
             case "sign-out":
                 return Outcome.Of<Func<WorkspaceWrite, MemberRow, MemberRow, Task<Refusal?>>>(
                     (write, _, member) => SignOutAsync(write, member)
@@ -135,7 +140,7 @@ public sealed class MemberSteps(Editing editing, Database database, TimeProvider
                 return new Refusal(
                     "step.unknown",
                     $"There is no step \"{(request.Step.Length > 40 ? request.Step[..40] : request.Step)}\".",
-                    "Use pause, resume, sign-out, kind, change, grant or take.",
+                    "Use pause, resume, sign-out, extend, kind, change, grant or take.",
                     Field: "step"
                 );
         }
@@ -175,6 +180,47 @@ public sealed class MemberSteps(Editing editing, Database database, TimeProvider
             );
         member.PausedAt = null;
         write.Record("member.resumed", member.Id, ("name", member.Name));
+        return null;
+    }
+
+    private static async Task<Refusal?> ExtendAsync(
+        WorkspaceWrite write,
+        MemberRow member,
+        DateOnly? until,
+        string reason
+    )
+    {
+        if (until is not { } day)
+            return new Refusal(
+                "stay.until-missing",
+                "It is not said until when the stay is to go on.",
+                "Say the last day.",
+                Field: "until"
+            );
+        if (
+            await write.Rows.Departures.AnyAsync(d =>
+                d.MemberId == member.Id && d.State == DepartureState.Planned
+            )
+        )
+            return new Refusal(
+                "departure.planned",
+                $"The end of {member.Name}'s access is planned.",
+                "Withdraw it first: aboard departures withdraw ID",
+                RefusalSort.Conflict
+            );
+        if (!member.Stay.Extended(day, write.Today).Try(out var stay, out var refusal))
+            return refusal;
+        if (WorkspaceRules.Of(write.Workspace).ForbidsStay(member.Kind, stay, write.Today) is { } no)
+            return no;
+        write.Record(
+            "member.extended",
+            member.Id,
+            ("name", member.Name),
+            ("last day before", member.LastDay?.ToString("yyyy-MM-dd")),
+            ("last day after", day.ToString("yyyy-MM-dd")),
+            ("reason", reason.Length > 0 ? reason : null)
+        );
+        member.LastDay = stay.LastDay;
         return null;
     }
 

@@ -28,6 +28,15 @@ public static class PeopleEndpoints
             .ForMembers(Duties.Invite | Duties.People | Duties.Access)
             .WithName("suggest")
             .Produces<Page<SuggestionView>>();
+        people
+            .MapPost(
+                "/{person}/sweep",
+                async (Visitor visitor, string person, Connections.Elsewhere all, CancellationToken stop) =>
+                    (await all.AskAsync(visitor, person, stop)).ToResult()
+            )
+            .WithName("sweepPerson")
+            .Produces<Page<Client.Connections.PersonThereView>>()
+            .LimitedBy(Limits.Codes);
         people.MapPut("/{person}", ChangeAsync).WithName("changePerson").Produces<PersonView>();
         return workspace;
     }

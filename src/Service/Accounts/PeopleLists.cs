@@ -57,7 +57,8 @@ public sealed class PeopleLists(Database database, TimeProvider clock)
         IReadOnlyList<MemberRow> members
     ) => PersonViews.OfAsync(rows, members, clock.Now(), visitor.Workspace, visitor.World);
 
-    private static Outcome<IQueryable<MemberRow>> Narrow(
+    /// <summary>Those that a question is about; refuses with <c>kind.unknown</c> or <c>state.unknown</c>.</summary>
+    public static Outcome<IQueryable<MemberRow>> Narrow(
         ComeAboardContext all,
         PeopleQuery query,
         DateOnly today

@@ -2,10 +2,12 @@ using ComeAboard.Client.SignIn;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Connections;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Connections;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Accounts;
@@ -62,6 +64,29 @@ public sealed class StoredAbout(Database database, YourAccount own, TimeProvider
             if (await rows.OptOuts.AnyAsync(o => hashes.Contains(o.AddressHash)))
                 stopped.Add(address.Address);
         }
+        var (places, ids) = (
+            members.Select(found => found.member.WorkspaceId).Distinct().ToList(),
+            members.Select(found => (Guid?)found.member.Id).ToList()
+        );
+        var records = await (
+            from record in rows.SourceRecords.IgnoreQueryFilters()
+            join connection in rows.Connections.IgnoreQueryFilters()
+                on new { record.WorkspaceId, Id = record.ConnectionId } equals new
+                {
+                    connection.WorkspaceId,
+                    connection.Id,
+                }
+            join workspace in rows.Workspaces on record.WorkspaceId equals workspace.Id
+            where places.Contains(record.WorkspaceId) && ids.Contains(record.JoinedId)
+            select new
+            {
+                record,
+                Connection = connection.Name,
+                workspace.Name,
+            }
+        )
+            .AsNoTracking()
+            .ToListAsync();
         return new StoredAboutYou(
             clock.Now(),
             await own.ShowAsync(account, session),
@@ -82,6 +107,25 @@ public sealed class StoredAbout(Database database, YourAccount own, TimeProvider
             ],
             stopped,
             await own.WholeHistoryAsync(account)
+        )
+        {
+            Records = [.. records.Select(found => Of(found.record, found.Connection, found.Name))],
+        };
+    }
+
+    private static StoredRecord Of(SourceRecordRow row, string connection, string workspace)
+    {
+        var record = ConnectionViews.RecordOf(row);
+        return new StoredRecord(
+            workspace,
+            connection,
+            record.Shown,
+            record.Address,
+            record.OtherAddresses,
+            record.Organisation,
+            record.Title,
+            record.Department,
+            record.Phone
         );
     }
 

@@ -1,7 +1,9 @@
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core.Access;
+using ComeAboard.Core.Connections;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Connections;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -9,7 +11,7 @@ using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Accounts;
 
-/// <summary>Whom a few letters may mean: people here, people invited, contacts of organisations, organisations.</summary>
+/// <summary>Whom a few letters may mean: people here, people invited, contacts of organisations, people of directories, organisations.</summary>
 public sealed class Suggestions(Database database)
 {
     private const int MostOfEach = 5;
@@ -44,6 +46,18 @@ public sealed class Suggestions(Database database)
             .OrderBy(c => c.Name)
             .Take(MostOfEach)
             .ToListAsync();
+        // Whoever is joined is somebody here, and is found as such.
+        var elsewhere = await rows
+            .SourceRecords.AsNoTracking()
+            .Where(r =>
+                r.GoneSince == null
+                && r.JoinedId == null
+                && r.Verdict == SourceVerdict.New
+                && EF.Functions.Like(r.SearchText, pattern, "\\")
+            )
+            .OrderBy(r => r.Name)
+            .Take(MostOfEach)
+            .ToListAsync();
         var organisations = visitor
             .World.Organisations.Values.Where(o =>
                 o.Name.Contains(part, StringComparison.OrdinalIgnoreCase)
@@ -51,7 +65,10 @@ public sealed class Suggestions(Database database)
             )
             .OrderBy(o => o.Name)
             .Take(MostOfEach);
-        var known = members.Select(m => m.Address).Concat(invited.Select(i => i.Address)).ToHashSet();
+        var known = members
+            .Select(m => m.Address)
+            .Concat(invited.Select(i => i.Address))
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
         return new Page<SuggestionView>(
             [
                 .. members.Select(m => new SuggestionView(
@@ -85,6 +102,21 @@ public sealed class Suggestions(Database database)
                             (own?.Kind ?? Kind.Guest).Word(),
                             c.Title,
                             c.Id
+                        );
+                    }),
+                .. elsewhere
+                    .Where(r => !known.Contains(r.Address))
+                    .Select(r =>
+                    {
+                        var record = ConnectionViews.RecordOf(r);
+                        return new SuggestionView(
+                            "directory",
+                            record.Shown,
+                            record.Address,
+                            record.Organisation,
+                            Kind.Guest.Word(),
+                            record.Title,
+                            r.ConnectionId
                         );
                     }),
                 .. organisations.Select(o => new SuggestionView(

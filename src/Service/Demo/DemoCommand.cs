@@ -78,18 +78,26 @@ public static class DemoCommand
             await using var inbox = await InboxPages.StartAsync(smtp.Inbox, PortBeside(port), dns);
             var domain = DemoWorld.Load().Workspaces[0].Administrator.Address.Split('@')[1];
             await using var provider = await DemoProvider.StartAsync(PortBeside(inbox.Url.Port), domain);
+            await using var connected = await DemoConnected.StartAsync(
+                PortBeside,
+                new Uri(provider.Issuer).Port
+            );
             var settings = SettingsFor(port, directory.FullName, smtp.Port, dns.Address);
             var (app, token) = await StartAsync(
                 settings,
                 smtp,
                 dns,
+                connected,
                 show is Show.Json ? _ => { } : Console.Error.WriteLine,
                 stop
             );
             await using var running = app;
             var ship = DemoWorld.Load().Workspaces[0];
             using (var client = ClientOf(settings, ship, token))
+            {
                 await DemoProvider.NameAsync(client, provider, domain);
+                await connected.NameAsync(client, app.Services, ship.ShortName);
+            }
             if (show is Show.Nothing)
             {
                 await app.StopAsync(stop);
@@ -109,7 +117,7 @@ public static class DemoCommand
                     )
                 );
             else
-                Introduce(settings, inbox, token);
+                Introduce(settings, inbox, connected, token);
             await app.WaitForShutdownAsync(stop);
             return 0;
         }
@@ -125,6 +133,7 @@ public static class DemoCommand
         ServiceSettings settings,
         SmtpStandin smtp,
         DnsStandin dns,
+        DemoConnected connected,
         Action<string> say,
         CancellationToken stop
     )
@@ -168,6 +177,11 @@ public static class DemoCommand
             await DemoAccess.Load().MakeAsync(client, (await client.WorkspaceAsync(stop)).Today);
             await DemoClaims.MakeAsync(client, app.Services, dns, ship.Administrator.Address.Split('@')[1]);
             await DemoApplications.MakeAsync(client, ship.Administrator.Address);
+            await connected.MakeAsync(
+                client,
+                (await client.WorkspaceAsync(stop)).Today,
+                "teodor@lantern-tide.example"
+            );
             if (settings.Engine == Engine.Sqlite)
                 await kept.KeepAsync(settings.OpenDatabase(), smtp.Inbox, token);
         }
@@ -202,7 +216,12 @@ public static class DemoCommand
         );
     }
 
-    private static void Introduce(ServiceSettings settings, InboxPages inbox, string token)
+    private static void Introduce(
+        ServiceSettings settings,
+        InboxPages inbox,
+        DemoConnected connected,
+        string token
+    )
     {
         var world = DemoWorld.Load();
         var ship = world.Workspaces[0];
@@ -219,6 +238,10 @@ public static class DemoCommand
               DNS       {inbox.Url}dns   the stand-in name server, where records are put
               Provider  the stand-in of the crew's own sign-in: choose "Sign in by my organisation"
                         with kofi@lantern-tide.example
+              Outside   {string.Join(
+                  "\n                        ",
+                  connected.Pages.Select(one => $"{one.Page}   {one.Name}: its accounts come and go")
+              )}
 
               The client, in another terminal:
                 export ABOARD_SERVER={settings.PublicUrl.ToString().TrimEnd(

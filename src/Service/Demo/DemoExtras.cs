@@ -45,8 +45,8 @@ public static class DemoExtras
                     },
                 ]
         )
-            Expect(await inviting.SendAsync(visitor, draft, null));
-        Expect(
+            DemoWorld.Expect(await inviting.SendAsync(visitor, draft, null));
+        DemoWorld.Expect(
             await inviting.SendAsync(
                 visitor,
                 new InvitationRequest(
@@ -80,9 +80,9 @@ public static class DemoExtras
                 Language: "de"
             )
         );
-        Expect(link);
+        DemoWorld.Expect(link);
         var secret = link.Value.Address[(link.Value.Address.LastIndexOf('/') + 1)..];
-        Expect(
+        DemoWorld.Expect(
             await services
                 .GetRequiredService<HeldLinks>()
                 .AskAsync(secret, "zeno.schot@hafenfreunde.example", "Zeno Schot", "page")
@@ -118,7 +118,7 @@ public static class DemoExtras
                     ),
                 ]
         )
-            Expect(await presets.AddAsync(visitor, preset, new Wanted()));
+            DemoWorld.Expect(await presets.AddAsync(visitor, preset, new Wanted()));
     }
 
     private static async Task ListAsync(IServiceProvider services, Visitor visitor)
@@ -127,9 +127,9 @@ public static class DemoExtras
         using var reader = new StreamReader(stream, Encoding.UTF8);
         var content = Encoding.UTF8.GetBytes(await reader.ReadToEndAsync());
         var table = Tables.Read(content);
-        Expect(table);
+        DemoWorld.Expect(table);
         var batches = services.GetRequiredService<Batches>();
-        Expect(
+        DemoWorld.Expect(
             await batches.AddAsync(
                 visitor,
                 "harbour-day.csv",
@@ -146,14 +146,5 @@ public static class DemoExtras
     private static async Task SendMailAsync(IServiceProvider services)
     {
         while (await services.GetRequiredService<OutboxWorker>().SendDueAsync() > 0) { }
-    }
-
-    private static void Expect<T>(Outcome<T> outcome)
-        where T : notnull
-    {
-        if (!outcome.Try(out _, out var refusal))
-            throw new InvalidOperationException(
-                $"The demo world went wrong: {refusal.Code}: {refusal.Sentence}"
-            );
     }
 }

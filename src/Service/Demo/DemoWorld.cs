@@ -99,6 +99,10 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
                         .AcceptAsNewAsync(SecretIn(inbox, address), new Newcomer(name, Password), "page")
                 )
         );
+        await DemoDirectory.AddAsync(
+            services,
+            await VisitorAsync(services, ship.ShortName, ship.Administrator.Address)
+        );
         clock.MoveTo(today);
         await services.GetRequiredService<Clockwork>().CatchUpAsync();
         await services.GetRequiredService<Duplicates>().CatchUpAsync();
@@ -254,7 +258,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
     private static async Task EndAsync(IServiceProvider services, DemoWorkspace workspace, DemoPerson person)
     {
         var visitor = await VisitorAsync(services, workspace.ShortName, workspace.Administrator.Address);
-        Expect(await services.GetRequiredService<Ending>().EndAsync(visitor, person.Address, null));
+        Expect(await services.GetRequiredService<Ending>().EndAsync(visitor, person.Address, new()));
     }
 
     private static async Task<Visitor> VisitorAsync(
@@ -279,7 +283,7 @@ public sealed partial record DemoWorld(string Password, IReadOnlyList<DemoWorksp
             .Groups[1]
             .Value;
 
-    private static void Expect<T>(Outcome<T> outcome)
+    internal static void Expect<T>(Outcome<T> outcome)
         where T : notnull
     {
         if (!outcome.Try(out _, out var refusal))

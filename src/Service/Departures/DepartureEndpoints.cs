@@ -16,12 +16,97 @@ public static class DepartureEndpoints
         person.MapPost("", EndAsync).WithName("endPerson").Produces<DepartureView>();
         person.MapDelete("", WithdrawAsync).WithName("withdrawDeparture").Produces<DepartureView>();
         workspace
-            .MapGet("/departures", ListAsync)
+            .MapPost(
+                "/people/{person}/reinstate",
+                async (Visitor visitor, string person, Reinstating reinstating) =>
+                    (await reinstating.ReinstateAsync(visitor, person)).ToResult()
+            )
             .ForMembers(Duties.People)
+            .WithName("reinstate")
+            .OrTried()
+            .Produces<ReinstateView>();
+        MapSeveral(workspace.MapGroup("/departures").ForMembers(Duties.People));
+        return workspace;
+    }
+
+    /// <summary>The keys with which receipts can be verified, for whoever has one.</summary>
+    public static IEndpointRouteBuilder MapReceiptKeys(this IEndpointRouteBuilder app)
+    {
+        app.MapGet(
+                "/w/{workspace}/receipt-keys.json",
+                async (string workspace, Receipts receipts) =>
+                    TypedResults.Json(await receipts.ShownAsync(workspace))
+            )
+            .ExcludeFromDescription();
+        return app;
+    }
+
+    private static void MapSeveral(RouteGroupBuilder departures)
+    {
+        departures
+            .MapGet(
+                "",
+                async (
+                    Visitor visitor,
+                    string? state,
+                    [AsParameters] Paging paging,
+                    HttpContext http,
+                    Departures all
+                ) => (await all.ListAsync(visitor, state, paging)).ToPage(http)
+            )
             .WithName("listDepartures")
             .Produces<Page<DepartureView>>()
             .OrCsv("departures");
-        return workspace;
+        departures
+            .MapGet("/progress", (Visitor visitor, Departures all) => all.ProgressAsync(visitor))
+            .WithName("departureProgress")
+            .Produces<DepartureProgress>();
+        departures
+            .MapPost(
+                "/plan",
+                async (Visitor visitor, DeparturesRequest request, Departures all) =>
+                    (await all.PlanAsync(visitor, request)).ToResult()
+            )
+            .WithName("planDepartures")
+            .Produces<DeparturesPlan>();
+        departures
+            .MapPost(
+                "",
+                async (Visitor visitor, DeparturesRequest request, Departures all) =>
+                    (await all.StartAsync(visitor, request)).ToResult()
+            )
+            .WithName("startDepartures")
+            .Produces<DeparturesAnswer>();
+        departures
+            .MapGet(
+                "/{departure:guid}",
+                async (Visitor visitor, Guid departure, Departures all) =>
+                    (await all.ShowAsync(visitor, departure)).ToResult()
+            )
+            .WithName("showDeparture")
+            .Produces<DepartureView>();
+        departures
+            .MapPost(
+                "/{departure:guid}/retry",
+                async (Visitor visitor, Guid departure, Departures all) =>
+                    (await all.RetryAsync(visitor, departure)).ToResult()
+            )
+            .WithName("retryDeparture")
+            .Produces<DepartureView>();
+        departures
+            .MapPost(
+                "/{departure:guid}/steps/{step}/confirm",
+                async (
+                    Visitor visitor,
+                    Guid departure,
+                    string step,
+                    ConfirmRequest request,
+                    Departures all
+                ) => (await all.ConfirmAsync(visitor, departure, step, request.Reason)).ToResult()
+            )
+            .WithName("confirmStep")
+            .OrTried()
+            .Produces<DepartureView>();
     }
 
     private static async Task<IResult> PlanAsync(
@@ -29,7 +114,7 @@ public static class DepartureEndpoints
         string person,
         DepartureRequest request,
         Ending ending
-    ) => (await ending.PlanAsync(visitor, person, request.On)).ToResult();
+    ) => (await ending.PlanAsync(visitor, person, request)).ToResult();
 
     private static async Task<IResult> EndAsync(
         Visitor visitor,
@@ -37,7 +122,7 @@ public static class DepartureEndpoints
         DepartureRequest request,
         HttpContext http,
         Ending ending
-    ) => (await ending.EndAsync(visitor, person, request.On, http.Request.ExpectedVersion())).ToResult();
+    ) => (await ending.EndAsync(visitor, person, request, http.Request.ExpectedVersion())).ToResult();
 
     private static async Task<IResult> WithdrawAsync(
         Visitor visitor,
@@ -49,11 +134,4 @@ public static class DepartureEndpoints
         (
             await ending.WithdrawAsync(visitor, person, http.Request.ExpectedVersion(), dryRun ?? false)
         ).ToResult();
-
-    private static async Task<IResult> ListAsync(
-        Visitor visitor,
-        [AsParameters] Paging paging,
-        HttpContext http,
-        Ending ending
-    ) => (await ending.ListAsync(visitor, paging)).ToPage(http);
 }

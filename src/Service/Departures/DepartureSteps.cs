@@ -1,9 +1,12 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using ComeAboard.Core.Connections;
 using ComeAboard.Core.Departures;
 using ComeAboard.Service.Access;
+using ComeAboard.Service.Connections;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Connections;
 using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 
@@ -35,6 +38,7 @@ public static class DepartureSteps
             ("sessions closed", Count(steps, DepartureDeed.CloseSession)),
             ("tokens revoked", Count(steps, DepartureDeed.RevokeToken)),
             ("invitations passed on", Count(steps, DepartureDeed.PassOnInvitation)),
+            ("accounts to close", Names(steps, DepartureDeed.CloseAccount)),
             ("passed on to", steps.FirstOrDefault(step => step.Heir is not null)?.HeirName),
         ];
 
@@ -42,6 +46,7 @@ public static class DepartureSteps
     public static async Task CarryOutAsync(
         WorkspaceWrite write,
         MemberRow leaver,
+        Guid departure,
         IReadOnlyList<DepartureStep> steps
     )
     {
@@ -61,7 +66,8 @@ public static class DepartureSteps
                     DepartureDeed.PassOnHosting => PassOnHostingAsync(write, by),
                     DepartureDeed.PassOnGuest => PassOnGuestsAsync(write, leaver, by),
                     DepartureDeed.HandOver => HandOverAsync(write, leaver, by),
-                    _ => Seating.TakeAllAsync(write, leaver.Id, leaver.Name),
+                    DepartureDeed.FreeSeat => Seating.TakeAllAsync(write, leaver.Id, leaver.Name),
+                    _ => CloseAccountsAsync(write, leaver, departure, ids),
                 }
             );
         }
@@ -112,6 +118,31 @@ public static class DepartureSteps
             list.Fault = $"{leaver.Name}, in whose name it was sent, has left.";
             write.Record("batch.stopped", list.Id, ("name", list.Name), ("why", list.Fault));
         }
+    }
+
+    /// <summary>What is to be closed elsewhere is due with the very change that ends access here.</summary>
+    private static async Task CloseAccountsAsync(
+        WorkspaceWrite write,
+        MemberRow leaver,
+        Guid departure,
+        List<Guid> connections
+    )
+    {
+        foreach (
+            var account in await write
+                .Rows.AccountsThere.Where(a =>
+                    a.MemberId == leaver.Id && connections.Contains(a.ConnectionId)
+                )
+                .ToListAsync()
+        )
+        {
+            if (account.Wanted != AccountThere.Gone)
+                Carrier.Want(account, WantedThere.Nothing, write.Now);
+            account.DepartureId = departure;
+        }
+        await write
+            .Rows.Lanes.Where(l => connections.Contains(l.Id))
+            .ExecuteUpdateAsync(set => set.SetProperty(l => l.State, LaneState.Working));
     }
 
     /// <summary>What a leaver asked is asked by the heir from now on, so that every open question has an owner.</summary>

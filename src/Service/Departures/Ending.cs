@@ -7,7 +7,6 @@ using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
-using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Departures;
 using Microsoft.EntityFrameworkCore;
@@ -18,22 +17,20 @@ namespace ComeAboard.Service.Departures;
 /// Ending members' access: at once, or on a day. The plan that is shown is the deed, done and undone again; it is kept with
 /// the departure as it was carried out.
 /// </summary>
-public sealed class Ending(WorkspaceWriter writer, Together together, Outbox outbox, Database database)
+public sealed class Ending(
+    WorkspaceWriter writer,
+    Together together,
+    Outbox outbox,
+    Receipts receipts,
+    Confirmations confirmations
+)
 {
-    /// <summary>A page of departures, newest first.</summary>
-    public async Task<Outcome<Page<DepartureView>>> ListAsync(Visitor visitor, Paging paging)
-    {
-        await using var rows = database.Open(visitor.WorkspaceId);
-        return await rows
-            .Departures.AsNoTracking()
-            .PageAsync(
-                paging,
-                page => Task.FromResult<IReadOnlyList<DepartureView>>([.. page.Select(ViewOf)])
-            );
-    }
-
     /// <summary>Shows what ending would do: it is done, and nothing of it is kept.</summary>
-    public Task<Outcome<DeparturePlanView>> PlanAsync(Visitor visitor, string person, DateOnly? on) =>
+    public Task<Outcome<DeparturePlanView>> PlanAsync(
+        Visitor visitor,
+        string person,
+        DepartureRequest request
+    ) =>
         writer.WriteAsync<DeparturePlanView>(
             visitor.WorkspaceId,
             visitor.Caller,
@@ -55,7 +52,7 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
                 var no = await write.AttemptAsync(async () =>
                 {
                     if (
-                        !(await EndAsync(write, actor, member.Id.ToString(), on, null)).Try(
+                        !(await EndAsync(write, actor, member.Id.ToString(), request, null)).Try(
                             out var ended,
                             out var why
                         )
@@ -65,11 +62,17 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
                     return null;
                 });
                 return no is null
-                    ? new DeparturePlanView(view, on, DepartureWords.Sentences(plan!.Steps), plan.Stays, null)
+                    ? new DeparturePlanView(
+                        view,
+                        request.On,
+                        DepartureWords.Sentences(plan!.Steps),
+                        plan.Stays,
+                        null
+                    )
                     {
-                        Steps = StepsOf(plan.Steps),
+                        Steps = DepartureViews.StepsOf(plan.Steps),
                     }
-                    : new DeparturePlanView(view, on, [], [], no.ToProblem());
+                    : new DeparturePlanView(view, request.On, [], [], no.ToProblem());
             },
             keep: false
         );
@@ -78,7 +81,7 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
     public Task<Outcome<DepartureView>> EndAsync(
         Visitor visitor,
         string person,
-        DateOnly? on,
+        DepartureRequest request,
         int? expectedVersion = null
     ) =>
         writer.WriteAsync<DepartureView>(
@@ -88,12 +91,15 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             {
                 if (!(await write.RequireAsync(Duties.People)).Try(out var actor, out var refusal))
                     return refusal;
-                return (await EndAsync(write, actor, person, on, expectedVersion)).Try(
-                    out var ended,
-                    out refusal
+                if (
+                    !(await EndAsync(write, actor, person, request, expectedVersion)).Try(
+                        out var ended,
+                        out refusal
+                    )
                 )
-                    ? ViewOf(ended.Row)
-                    : refusal;
+                    return refusal;
+                await write.SaveAsync();
+                return await DepartureViews.OfAsync(write.Rows, ended.Row);
             }
         );
 
@@ -132,7 +138,7 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
                 );
                 member.LastDay = stay.LastDay;
                 member.Version++;
-                return ViewOf(planned);
+                return await DepartureViews.OfAsync(write.Rows, planned);
             },
             keep: !dryRun
         );
@@ -163,10 +169,11 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             keep
         );
 
-    /// <summary>Ends the access of several at once, or tries it.</summary>
+    /// <summary>Ends the access of several, or tries it; each by itself, and none is held up by another.</summary>
     public Task<Outcome<TakenTogether<Guid>>> EndAllAsync(
         Visitor visitor,
         IReadOnlyList<Guid> people,
+        DepartureRequest request,
         bool keep
     ) =>
         together.EachAsync(
@@ -176,7 +183,7 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             people,
             (write, actor, _) =>
                 Task.FromResult<Func<Guid, Task<Refusal?>>>(async id =>
-                    (await EndAsync(write, actor!, id.ToString(), null, null)).Refusal
+                    (await EndAsync(write, actor!, id.ToString(), request, null)).Refusal
                 ),
             keep
         );
@@ -206,44 +213,10 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
                 d.MemberId == member.Id && d.State == DepartureState.Planned
             ) ?? Add(write, member, member.LastDay);
         Guid? by = Guid.TryParse(departure.RequestedBy, out var requested) ? requested : null;
-        var facts = await Leavers.ReadAsync(write, member, by);
+        var facts = await Leavers.ReadAsync(write, member, by) with { Heir = departure.HeirId };
         var plan = DeparturePlan.Carrying(facts, member.LastDay, write.Today);
         await CarryOutAsync(write, member, departure, plan);
     }
-
-    /// <summary>A departure as it goes over the wire.</summary>
-    public static DepartureView ViewOf(DepartureRow row)
-    {
-        var steps = DepartureSteps.Read(row.Steps);
-        return new DepartureView(
-            row.Id,
-            row.MemberId,
-            row.MemberName,
-            row.MemberAddress,
-            row.State.ToString().ToLowerInvariant(),
-            row.LastDay,
-            row.RequestedByName,
-            row.RequestedAt,
-            row.DoneAt
-        )
-        {
-            Steps = StepsOf(steps),
-            Agreed = row.AgreedDay,
-            CanBeMoved = row.State == DepartureState.Planned && row.KnowsAgreed,
-        };
-    }
-
-    private static IReadOnlyList<DepartureStepView> StepsOf(IReadOnlyList<DepartureStep> steps) =>
-        [
-            .. steps.Select(step => new DepartureStepView(
-                step.Deed.Word(),
-                step.Subject,
-                step.Name,
-                step.Heir,
-                step.HeirName,
-                step.Sentence()
-            )),
-        ];
 
     /// <summary>Somebody as they were looked at, whom whoever asks may act on, and what is known of them.</summary>
     private static async Task<Outcome<(MemberRow Member, LeaverFacts Facts)>> FindAsync(
@@ -269,13 +242,20 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
         WorkspaceWrite write,
         MemberRow actor,
         string person,
-        DateOnly? on,
+        DepartureRequest request,
         int? expectedVersion
     )
     {
+        var on = request.On;
         if (!(await FindAsync(write, actor, person, expectedVersion)).Try(out var leaver, out var refusal))
             return refusal;
         var (member, facts) = leaver;
+        if (request.To is { Length: > 0 } to)
+        {
+            if (await People.FindAsync(write.Rows, to) is not { } heir)
+                return People.NotFound with { Field = "to" };
+            facts = facts with { Heir = heir.Id };
+        }
         if (!DeparturePlan.For(facts, on, write.Today).Try(out var plan, out refusal))
             return refusal;
         var departure = await ReplacePlanAsync(write, member, on);
@@ -283,6 +263,7 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             facts.Planned is { } planned ? planned.AgreedDay : member.LastDay,
             true
         );
+        departure.HeirId = facts.Heir;
         if (on is null)
             await CarryOutAsync(write, member, departure, plan);
         else
@@ -319,9 +300,13 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
     )
     {
         var before = Bundles.SummaryOf(await write.WorldAsync(), member.Id);
-        (departure.State, departure.DoneAt) = (DepartureState.Done, write.Now);
+        var isRunning = plan.Steps.Any(step => step.Deed == DepartureDeed.CloseAccount);
+        (departure.State, departure.DoneAt) = (
+            isRunning ? DepartureState.Running : DepartureState.Done,
+            write.Now
+        );
         departure.Steps = DepartureSteps.Write(plan.Steps);
-        await DepartureSteps.CarryOutAsync(write, member, plan.Steps);
+        await DepartureSteps.CarryOutAsync(write, member, departure.Id, plan.Steps);
         write.Record(
             "member.ended",
             member.Id,
@@ -335,6 +320,18 @@ public sealed class Ending(WorkspaceWriter writer, Together together, Outbox out
             ]
         );
         outbox.Queue(write, Purposes.News, member.Address, Letters.Ended(member, write.Workspace));
+        if (isRunning)
+        {
+            // Some may be closed already: those of a stay that was over before anybody came to write it down.
+            await write.SaveAsync();
+            var settled = await write
+                .Rows.AccountsThere.Where(a => a.DepartureId == departure.Id && a.DueAt == null)
+                .ToListAsync();
+            await confirmations.TakeAsync(write, settled);
+            return;
+        }
+        departure.ConfirmedAt = write.Now;
+        departure.Receipt = await receipts.SignAsync(write, departure, member, plan.Steps);
     }
 
     private static async Task<DepartureRow> ReplacePlanAsync(

@@ -1,3 +1,5 @@
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Connections;
 using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Service.Workspaces;
@@ -18,6 +20,11 @@ public static class Leavers
     public static async Task<LeaverFacts> ReadAsync(WorkspaceWrite write, MemberRow member, Guid? endedBy)
     {
         var (rows, id) = (write.Rows, member.Id);
+        // What was closed elsewhere since their time was over was closed because of it, though nobody had come to write it down.
+        var over =
+            member.Stay.Over(write.Workspace.Zone) is { } end && end <= write.Now
+                ? end
+                : (DateTimeOffset?)null;
         var open = rows
             .Invitations.AsNoTracking()
             .Where(i => i.IsPending || i.State == InvitationState.Draft);
@@ -72,12 +79,25 @@ public static class Leavers
                 rows.Members.Where(m => m.HostId == id && m.Id != id && m.EndedAt == null)
                     .Select(m => new Pair(m.Id, m.Name))
             ),
-            Seats = await NamedAsync(
+            Accounts = await NamedAsync(
+                from account in rows.AccountsThere
+                join connection in rows.Connections on account.ConnectionId equals connection.Id
+                where
+                    account.MemberId == id
+                    && (
+                        account.Wanted != AccountThere.Gone
+                        || account.DueAt != null
+                        || account.DepartureId == null && account.ConfirmedAt >= over
+                    )
+                select new Pair(connection.Id, connection.Name)
+            ),
+            Seats = await (
                 from seat in rows.Seats
                 join pool in rows.SeatPools on seat.PoolId equals pool.Id
                 where seat.MemberId == id
-                select new Pair(pool.Id, pool.Name)
-            ),
+                orderby pool.Id
+                select new SeatHeld(pool.Id, pool.Name, seat.Since, seat.ForCustody)
+            ).ToListAsync(),
         };
     }
 

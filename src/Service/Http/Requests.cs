@@ -61,7 +61,8 @@ public static class Requests
     /// <summary>Points to the next page (RFC 8288).</summary>
     public static void SayNext(this HttpContext http, string? cursor)
     {
-        if (cursor is null)
+        // A file holds the whole list, and its answer has begun when its later pages are read.
+        if (cursor is null || http.AsksForCsv())
             return;
         var query = QueryString.Create(
             http.Request.Query.Where(q => q.Key != "cursor").Append(new("cursor", cursor))

@@ -135,7 +135,9 @@ public sealed class BatchLots(
         {
             var judged = judge.Judge(entry, inviter, world, known, earlier, write.Workspace, write.Now);
             var sends = row.SendsAtOnce && judged.Verdict.CanBeSent();
-            Guid? invitation = sends ? await SendAsync(write, row, judged, inviter, known) : null;
+            Guid? invitation = sends
+                ? await consequences.BeginAsync(write, entry.Offer!, inviter, known, row.Id)
+                : null;
             write.Insert(
                 new BatchEntryRow
                 {
@@ -234,7 +236,13 @@ public sealed class BatchLots(
             var word = judged.Verdict.Word();
             if (judged.Verdict.CanBeSent())
             {
-                kept.InvitationId = await SendAsync(write, row, judged, inviter, known);
+                kept.InvitationId = await consequences.BeginAsync(
+                    write,
+                    entry.Offer!,
+                    inviter,
+                    known,
+                    row.Id
+                );
                 kept.Wish = null;
                 word = BatchLists.Sent;
             }
@@ -244,21 +252,6 @@ public sealed class BatchLots(
         row.Tries = 0;
         row.Position = lot[^1].Number;
         return true;
-    }
-
-    private async Task<Guid> SendAsync(
-        WorkspaceWrite write,
-        BatchRow batch,
-        JudgedEntry judged,
-        MemberRow inviter,
-        KnownAddresses known
-    )
-    {
-        var offer = judged.Entry.Offer!;
-        var row = offer.ToRow(write.Workspace, inviter, known.Host(offer.Host), write.Now, batch.Id);
-        await consequences.ApplyAsync(write, row, InvitationCourse.Begin);
-        known.NoteInvited(offer, row.Id, row.Deadline, write.Today);
-        return row.Id;
     }
 
     private static async Task FinishAsync(WorkspaceWrite write, BatchRow row)

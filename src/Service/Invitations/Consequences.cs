@@ -17,6 +17,27 @@ namespace ComeAboard.Service.Invitations;
 /// </summary>
 public sealed class Consequences(Outbox outbox, Joining joining, ServiceSettings settings)
 {
+    /// <summary>Sends an offer of many that was judged to be good; what is known of addresses counts it from now on.</summary>
+    /// <param name="write">The change.</param>
+    /// <param name="offer">The offer.</param>
+    /// <param name="inviter">By whom.</param>
+    /// <param name="known">What is known of the addresses of those that are decided together.</param>
+    /// <param name="batch">The batch it comes from; null for none.</param>
+    /// <returns>The id of the invitation.</returns>
+    public async Task<Guid> BeginAsync(
+        WorkspaceWrite write,
+        InvitationOffer offer,
+        MemberRow inviter,
+        KnownAddresses known,
+        Guid? batch = null
+    )
+    {
+        var row = offer.ToRow(write.Workspace, inviter, known.Host(offer.Host), write.Now, batch);
+        await ApplyAsync(write, row, InvitationCourse.Begin);
+        known.NoteInvited(offer, row.Id, row.Deadline, write.Today);
+        return row.Id;
+    }
+
     /// <summary>Applies what follows from a step.</summary>
     /// <param name="write">The change.</param>
     /// <param name="invitation">The invitation: tracked, or new and not yet stored.</param>

@@ -1,3 +1,4 @@
+using ComeAboard.Client.Departures;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
@@ -185,7 +186,7 @@ public sealed class JoinLinks(
             .Where(m => m.LinkId == id && m.EndedAt == null)
             .OrderBy(m => m.Id)
             .ToDictionaryAsync(m => m.Id);
-        return (await ending.EndAllAsync(visitor, [.. people.Keys], !dryRun)).Try(
+        return (await ending.EndAllAsync(visitor, [.. people.Keys], new DepartureRequest(), !dryRun)).Try(
             out var taken,
             out var refusal
         )

@@ -2,6 +2,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
@@ -257,9 +258,7 @@ public sealed class KnownAddresses
     private async Task ReadOrganisationsAsync(ComeAboardContext rows, IReadOnlyList<Guid> organisations)
     {
         foreach (var id in organisations)
-            _organisations[id] =
-                await rows.Members.CountAsync(m => m.OrganisationId == id && m.EndedAt == null)
-                + await rows.Invitations.CountAsync(i => i.OrganisationId == id && i.IsPending);
+            _organisations[id] = await Organisations.HeadcountAsync(rows, id);
     }
 
     /// <summary>An overdue invitation nobody has noticed yet must not stand in the way of a new one.</summary>

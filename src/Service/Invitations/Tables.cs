@@ -15,17 +15,16 @@ namespace ComeAboard.Service.Invitations;
 public sealed record Table(Sheet Sheet, byte[] Csv, int Count, string? Encoding = null)
 {
     /// <summary>The rows below the headings, in order.</summary>
-    public IEnumerable<IReadOnlyList<string>> Rows()
-    {
-        using var reader = Tables.Open(Csv);
-        reader.ReadHeader();
-        while (reader.Read())
-        {
-            var cells = Tables.CellsOf(reader);
-            if (!Tables.IsBlank(cells))
-                yield return cells;
-        }
-    }
+    public IEnumerable<IReadOnlyList<string>> Rows() => Tables.RowsOf(Csv);
+}
+
+/// <summary>A table of whose headings nothing is known as yet.</summary>
+/// <param name="Headings">The headings, as they are written.</param>
+/// <param name="Csv">The rows, headings included, as CSV in UTF-8.</param>
+public sealed record UnreadTable(IReadOnlyList<string> Headings, byte[] Csv)
+{
+    /// <summary>The rows below the headings, in order.</summary>
+    public IEnumerable<IReadOnlyList<string>> Rows() => Tables.RowsOf(Csv);
 }
 
 /// <summary>Reading CSV (RFC 4180) and XLSX (ISO/IEC 29500) into one form, and writing them.</summary>
@@ -49,11 +48,7 @@ public static class Tables
         if (content.Length == 0)
             return Refuse("empty", "The file is empty.", "Choose another file.");
         if (content.Length > LargestFile)
-            return Refuse(
-                "too-large",
-                $"The file is larger than {LargestFile / 1024 / 1024} MB.",
-                "Split it."
-            );
+            return TooLarge;
         if (!IsXlsx(content))
         {
             var (text, encoding) = Encodings.ToUtf8(content);
@@ -68,6 +63,54 @@ public static class Tables
         return Workbooks.Unpack(content, cancellation).Try(out var csv, out var refusal)
             ? ReadCsv(csv, cancellation)
             : refusal;
+    }
+
+    /// <summary>Reads a file without asking what its headings mean; refuses with <c>file.…</c>.</summary>
+    public static Outcome<UnreadTable> Unread(byte[] content, CancellationToken cancellation)
+    {
+        if (content.Length is 0 or > LargestFile)
+            return content.Length == 0
+                ? Refuse("empty", "The file is empty.", "Choose another file.")
+                : TooLarge;
+        if (!IsXlsx(content))
+        {
+            var text = Encodings.ToUtf8(content).Utf8;
+            return HeadingsOf(OpenQuotes.Mend(text, SheetHeadings.SeparatorOf(text)));
+        }
+        return Workbooks.Unpack(content, cancellation).Try(out var csv, out var refusal)
+            ? HeadingsOf(csv)
+            : refusal;
+    }
+
+    private static Outcome<UnreadTable> HeadingsOf(byte[] csv)
+    {
+        try
+        {
+            using var reader = Open(csv);
+            reader.ReadHeader();
+            if (reader.Headers is { Count: > MostColumns })
+                return TooWide;
+            // What cannot be read further down is said before anything is done with what is above it.
+            while (reader.Read()) { }
+            return new UnreadTable([.. reader.Headers ?? []], csv);
+        }
+        catch (CsvFormatException fault)
+        {
+            return NotCsv(fault);
+        }
+    }
+
+    /// <summary>The rows of CSV below its headings, in order; blank ones are left out.</summary>
+    internal static IEnumerable<IReadOnlyList<string>> RowsOf(byte[] csv)
+    {
+        using var reader = Open(csv);
+        reader.ReadHeader();
+        while (reader.Read())
+        {
+            var cells = CellsOf(reader);
+            if (!IsBlank(cells))
+                yield return cells;
+        }
     }
 
     /// <summary>Whether the bytes are those of a packed spreadsheet.</summary>
@@ -199,13 +242,16 @@ public static class Tables
         }
         catch (CsvFormatException fault)
         {
-            return Refuse(
-                "not-readable",
-                $"The file cannot be read as CSV: {fault.Message}",
-                "Save it again as CSV in UTF-8."
-            );
+            return NotCsv(fault);
         }
     }
+
+    private static Refusal NotCsv(CsvFormatException fault) =>
+        Refuse(
+            "not-readable",
+            $"The file cannot be read as CSV: {fault.Message}",
+            "Save it again as CSV in UTF-8."
+        );
 
     internal static byte[] Write(IEnumerable<IReadOnlyList<string>> rows, CsvInjection injection)
     {
@@ -220,6 +266,9 @@ public static class Tables
 
     internal static Refusal Refuse(string code, string sentence, string remedy) =>
         new("file." + code, sentence, remedy, Field: "file");
+
+    internal static Refusal TooLarge { get; } =
+        Refuse("too-large", $"The file is larger than {LargestFile / 1024 / 1024} MB.", "Split it.");
 
     internal static Refusal TooWide { get; } =
         Refuse(

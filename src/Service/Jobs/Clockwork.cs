@@ -22,6 +22,7 @@ public sealed class Clockwork(
     InvitationSteps steps,
     Accounts.Claims claims,
     Merging.RestingAccounts resting,
+    Connections.Connections connections,
     KeyRotation keys,
     OAuthKeys oauthKeys,
     Applications.Applications applications,
@@ -48,6 +49,7 @@ public sealed class Clockwork(
         while (await EndAsync() == AtOnce) { }
         await claims.CatchUpAsync();
         await resting.CatchUpAsync();
+        await connections.CatchUpAsync();
     }
 
     /// <inheritdoc/>
@@ -102,6 +104,10 @@ public sealed class Clockwork(
             .ExecuteDeleteAsync();
         await ForgetLettingInAsync(rows, now);
         await rows.Ceremonies.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
+        await rows
+            .EventsSent.IgnoreQueryFilters()
+            .Where(e => e.At < now - EventLifetime)
+            .ExecuteDeleteAsync();
         await rows.MailedCodes.Where(c => c.ExpiresAt < now).ExecuteDeleteAsync();
         await rows.IdempotencyKeys.IgnoreQueryFilters().Where(k => k.CreatedAt < old).ExecuteDeleteAsync();
     }

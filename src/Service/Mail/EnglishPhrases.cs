@@ -526,5 +526,15 @@ internal sealed partial class EnglishPhrases : Phrases
             ["If you think this is a mistake, answer this mail."]
         );
 
+    public override LetterWords Reinstated(string name, string workspace, string asKind) =>
+        new(
+            $"Your access to {workspace} is back",
+            [
+                Greeting(name),
+                $"the end of your access to {workspace} {asKind} was taken back. You have again what you had; sign in as before.",
+            ],
+            ["If you think this is a mistake, answer this mail."]
+        );
+
     public override Refusal Translate(Refusal refusal) => refusal;
 }

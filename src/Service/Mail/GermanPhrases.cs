@@ -557,6 +557,16 @@ internal sealed partial class GermanPhrases : Phrases
             ["Wenn Sie das für einen Irrtum halten, antworten Sie auf diese Nachricht."]
         );
 
+    public override LetterWords Reinstated(string name, string workspace, string asKind) =>
+        new(
+            $"Ihr Zugang zu {workspace} besteht wieder",
+            [
+                Greeting(name),
+                $"das Ende Ihres Zugangs zu {workspace} {asKind} wurde zurückgenommen. Sie haben wieder, was Sie hatten; melden Sie sich an wie zuvor.",
+            ],
+            ["Wenn Sie das für einen Irrtum halten, antworten Sie auf diese Nachricht."]
+        );
+
     public override Refusal Translate(Refusal refusal) =>
         Refusals.TryGetValue(refusal.Code, out var german)
             ? refusal with

@@ -229,6 +229,17 @@ public static class Letters
         );
     }
 
+    public static Letter Reinstated(MemberRow member, WorkspaceRow workspace)
+    {
+        var phrases = Phrases.Of(workspace.Language);
+        return LayOut(
+            phrases.Reinstated(member.Name, workspace.Name, phrases.AsKind(member.Kind)),
+            workspace,
+            member.Name,
+            workspace.Language
+        );
+    }
+
     /// <summary>A link by which a forgotten password is replaced.</summary>
     public static Letter NewPassword(AccountRow account, WorkspaceRow workspace, string link)
     {

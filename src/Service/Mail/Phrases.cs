@@ -160,6 +160,7 @@ public abstract class Phrases
     public abstract LetterWords TakenBack(string name, string workspace);
     public abstract LetterWords Declined(string inviter, string address, string workspace, No no);
     public abstract LetterWords Ended(string name, string workspace, string asKind);
+    public abstract LetterWords Reinstated(string name, string workspace, string asKind);
 
     /// <summary>The refusal as an invitee reads it: in their language where there is a translation.</summary>
     public abstract Core.Refusal Translate(Core.Refusal refusal);

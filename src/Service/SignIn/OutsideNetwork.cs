@@ -1,16 +1,14 @@
-using System.Net;
-using System.Net.Sockets;
 using ComeAboard.Core;
+using ComeAboard.Service.Connections;
 using Microsoft.IdentityModel.Protocols;
 using Microsoft.IdentityModel.Protocols.OpenIdConnect;
 
 namespace ComeAboard.Service.SignIn;
 
 /// <summary>
-/// The way to providers. Whoever looks after a workspace names their addresses, and must not reach by that what only this
-/// machine or its own network reaches: such places answer only where the operator allows it.
+/// The way to providers.
 /// </summary>
-public sealed class OutsideNetwork(ServiceSettings settings) : IDisposable
+public sealed class OutsideNetwork(ServiceSettings settings, Reach reach) : IDisposable
 {
     /// <summary>How long a provider may take to answer.</summary>
     public static readonly TimeSpan Patience = TimeSpan.FromSeconds(5);
@@ -18,44 +16,10 @@ public sealed class OutsideNetwork(ServiceSettings settings) : IDisposable
     private const int LargestAnswer = 512 * 1024;
     private const int LongestIssuer = 500;
 
-    // RFC 6890's special-purpose addresses that are reachable from here, and from nowhere else.
-    private static readonly IPNetwork[] Inner =
-    [
-        .. (
-            (string[])
-                [
-                    "0.0.0.0/8",
-                    "10.0.0.0/8",
-                    "100.64.0.0/10",
-                    "127.0.0.0/8",
-                    "169.254.0.0/16",
-                    "172.16.0.0/12",
-                    "192.0.0.0/24",
-                    "192.168.0.0/16",
-                    "198.18.0.0/15",
-                    "224.0.0.0/3",
-                    "::/127",
-                    "64:ff9b:1::/48",
-                    "fc00::/7",
-                    "fe80::/10",
-                    "ff00::/8",
-                ]
-        ).Select(text => IPNetwork.Parse(text)),
-    ];
-
     private SocketsHttpHandler? _handler;
 
     /// <summary>What connects; whoever gets it leaves it open.</summary>
-    public SocketsHttpHandler Handler =>
-        _handler ??= new SocketsHttpHandler
-        {
-            AllowAutoRedirect = false,
-            UseProxy = false,
-            UseCookies = false,
-            ConnectTimeout = Patience,
-            PooledConnectionLifetime = TimeSpan.FromMinutes(2),
-            ConnectCallback = ConnectAsync,
-        };
+    public SocketsHttpHandler Handler => _handler ??= reach.Handler();
 
     /// <summary>Reads an issuer that somebody names; refuses with <c>provider.issuer-malformed</c>.</summary>
     public Outcome<string> ReadIssuer(string? text) =>
@@ -125,39 +89,4 @@ public sealed class OutsideNetwork(ServiceSettings settings) : IDisposable
 
     /// <inheritdoc/>
     public void Dispose() => _handler?.Dispose();
-
-    private async ValueTask<Stream> ConnectAsync(
-        SocketsHttpConnectionContext context,
-        CancellationToken cancellation
-    )
-    {
-        var (host, port) = (context.DnsEndPoint.Host, context.DnsEndPoint.Port);
-        var found = IPAddress.TryParse(host, out var literal)
-            ? [literal]
-            : await Dns.GetHostAddressesAsync(host, cancellation);
-        var open = found.Where(MayReach).ToArray();
-        if (open.Length == 0)
-            throw new IOException("A provider at an address of this network is not asked.");
-        var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
-        try
-        {
-            await socket.ConnectAsync(open, port, cancellation);
-            return new NetworkStream(socket, ownsSocket: true);
-        }
-        catch
-        {
-            socket.Dispose();
-            throw;
-        }
-    }
-
-    private bool MayReach(IPAddress address)
-    {
-        if (address.IsIPv4MappedToIPv6)
-            address = address.MapToIPv4();
-        if (settings.IsPlain && IPAddress.IsLoopback(address))
-            return true;
-        return settings.ProviderNetworks.Any(network => network.Contains(address))
-            || !Inner.Any(network => network.Contains(address));
-    }
 }

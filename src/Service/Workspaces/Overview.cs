@@ -5,6 +5,8 @@ using ComeAboard.Core.Departures;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Accounts;
+using ComeAboard.Service.Connections;
+using ComeAboard.Service.Departures;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
@@ -117,6 +119,13 @@ public sealed class Overview(Database database, TimeProvider clock)
                 ? await Claims.CountFoundAsync(rows, visitor.WorkspaceId)
                 : 0,
             TwiceHere = visitor.Duties.HasFlag(Duties.Claims) ? await Duplicates.CountOpenAsync(rows) : 0,
+            StuckDepartures = visitor.Duties.HasFlag(Duties.People)
+                ? await DepartureViews.StuckOf(rows).CountAsync()
+                : 0,
+            LeftOver = visitor.Duties.HasFlag(Duties.Settings)
+                ? await LeftOvers.OpenOf(rows, today).CountAsync()
+                : 0,
+            GoneThere = visitor.Duties.HasFlag(Duties.Claims) ? await SourceRecords.CountGoneAsync(rows) : 0,
             StrongSignInFrom = strongFrom,
             WithoutStrongSignIn =
                 strongFrom is not null && seesPeople

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Storage.Accounts;
@@ -18,13 +19,18 @@ public sealed class Together(WorkspaceWriter writer)
 {
     private const int AtOnce = 100;
 
+    // Others want to change the workspace, too, and wait for its turn.
+    private static readonly TimeSpan LongestTurn = TimeSpan.FromMilliseconds(400);
+
     /// <summary>Takes a step for each of some things.</summary>
     /// <param name="workspace">Where.</param>
     /// <param name="caller">Who takes it.</param>
     /// <param name="duty">The duty it needs; null when no member takes it, as for the clock.</param>
     /// <param name="all">The things.</param>
     /// <param name="prepare">Reads what is needed for a lot, and gives back the step; the actor is null without a duty.</param>
-    /// <param name="keep">False to try it only.</param>
+    /// <param name="keep">
+    /// False to try it only: all of it in one change. Kept, it is as many changes as it takes for none to hold up others for long.
+    /// </param>
     public async Task<Outcome<TakenTogether<T>>> EachAsync<T>(
         Guid workspace,
         Caller caller,
@@ -35,25 +41,20 @@ public sealed class Together(WorkspaceWriter writer)
     )
     {
         var (done, refused) = (new List<T>(), new List<(T, Refusal)>());
-        foreach (
-            var run in keep
-                ? all.Chunk(AtOnce)
-                :
-                [
-                    [.. all],
-                ]
-        )
+        for (var at = 0; at == 0 || at < all.Count; )
         {
+            IReadOnlyList<T> run = keep ? [.. all.Skip(at).Take(AtOnce)] : all;
             var outcome = await writer.WriteAsync<TakenTogether<T>>(
                 workspace,
                 caller,
-                write => RunAsync(write, duty, run, prepare),
+                write => RunAsync(write, duty, run, prepare, keep ? LongestTurn : Timeout.InfiniteTimeSpan),
                 keep
             );
             if (!outcome.Try(out var taken, out var refusal))
                 return refusal;
             done.AddRange(taken.Done);
             refused.AddRange(taken.Refused);
+            at += Math.Max(1, taken.Done.Count + taken.Refused.Count);
         }
         return new TakenTogether<T>(done, refused);
     }
@@ -62,10 +63,11 @@ public sealed class Together(WorkspaceWriter writer)
         WorkspaceWrite write,
         Duties? duty,
         IReadOnlyList<T> run,
-        Func<WorkspaceWrite, MemberRow?, IReadOnlyList<T>, Task<Func<T, Task<Refusal?>>>> prepare
+        Func<WorkspaceWrite, MemberRow?, IReadOnlyList<T>, Task<Func<T, Task<Refusal?>>>> prepare,
+        TimeSpan longest
     )
     {
-        var (done, refused) = (new List<T>(), new List<(T, Refusal)>());
+        var (began, done, refused) = (Stopwatch.GetTimestamp(), new List<T>(), new List<(T, Refusal)>());
         write.IsOneOfMany = run.Count > 1;
         foreach (var lot in run.Chunk(AtOnce))
         {
@@ -83,6 +85,8 @@ public sealed class Together(WorkspaceWriter writer)
                     refused.Add((one, no));
                 else
                     done.Add(one);
+                if (longest > TimeSpan.Zero && Stopwatch.GetElapsedTime(began) > longest)
+                    return new TakenTogether<T>(done, refused);
             }
         }
         return new TakenTogether<T>(done, refused);

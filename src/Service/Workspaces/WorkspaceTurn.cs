@@ -43,6 +43,9 @@ public sealed class WorkspaceTurn
     /// <summary>Whether programs are to be told of sign-outs once this is committed.</summary>
     public bool HasSignOuts { get; private set; }
 
+    /// <summary>Whether what connected systems ought to hold is to be worked out again once this is committed.</summary>
+    public bool HasCarrying { get; private set; }
+
     /// <summary>Locks a workspace.</summary>
     public static async Task<WorkspaceTurn> BeginAsync(
         Database database,
@@ -143,6 +146,8 @@ public sealed class WorkspaceTurn
                 set.SetProperty(w => w.AccessVersion, _access.NextVersion)
                     .SetProperty(w => w.MatchDueAt, w => arePeople ? _now : w.MatchDueAt)
             );
+        HasCarrying =
+            await _rows.Lanes.ExecuteUpdateAsync(set => set.SetProperty(l => l.CompareAt, _now)) > 0;
         await _rows
             .AccessChanges.Where(c => c.Version <= _access.NextVersion - KeptChanges)
             .ExecuteDeleteAsync();

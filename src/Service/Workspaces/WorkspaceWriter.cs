@@ -3,6 +3,7 @@ using System.Diagnostics;
 using ComeAboard.Core;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Applications;
+using ComeAboard.Service.Connections;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Storage;
 
@@ -26,6 +27,7 @@ public sealed class WorkspaceWriter
     private readonly TimeProvider _clock;
     private readonly OutboxBell _bell;
     private readonly SignOutBell _signOuts;
+    private readonly CarryBell _carrying;
     private readonly AccessWorlds _worlds;
     private readonly Gatherer<Waiting> _waiting;
     private readonly ConcurrentDictionary<Guid, (long At, Exception Fault)> _faults = new();
@@ -36,15 +38,17 @@ public sealed class WorkspaceWriter
         TimeProvider clock,
         OutboxBell bell,
         SignOutBell signOuts,
+        CarryBell carrying,
         AccessWorlds worlds
     )
     {
-        (_database, _gate, _clock, _bell, _signOuts, _worlds) = (
+        (_database, _gate, _clock, _bell, _signOuts, _carrying, _worlds) = (
             database,
             gate,
             clock,
             bell,
             signOuts,
+            carrying,
             worlds
         );
         _waiting = new Gatherer<Waiting>(LargestGroup, RunTogetherAsync);
@@ -163,6 +167,8 @@ public sealed class WorkspaceWriter
             _bell.Ring();
         if (turn.HasSignOuts)
             _signOuts.Ring();
+        if (turn.HasCarrying)
+            _carrying.Ring();
     }
 
     private abstract class Waiting(Caller caller, bool keep)

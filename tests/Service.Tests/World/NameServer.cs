@@ -15,6 +15,7 @@ public sealed class NameServer(int port) : IAsyncDisposable
     private readonly Dictionary<string, string> _records = [];
     private Process? _server;
     private int _serial;
+    private int _processes;
 
     public int Port { get; } = port;
 
@@ -57,6 +58,7 @@ public sealed class NameServer(int port) : IAsyncDisposable
         _server.BeginErrorReadLine();
         _server.BeginOutputReadLine();
         await Patience.UntilAsync(() => SerialAsync(), serial => serial == _serial);
+        _processes = (await ChildrenAsync(_server.Id)).Count;
     }
 
     /// <summary>Puts a TXT record in, or takes it out where there is no text; answers once it is served.</summary>
@@ -69,6 +71,8 @@ public sealed class NameServer(int port) : IAsyncDisposable
         WriteZone();
         await SignalAsync("HUP");
         await Patience.UntilAsync(() => SerialAsync(), serial => serial == _serial);
+        // Those that serve what was before go a moment after those that serve what is have come.
+        await Patience.UntilAsync(() => ChildrenAsync(_server!.Id), children => children.Count == _processes);
     }
 
     /// <summary>Stops all its processes where they are, or has them go on.</summary>

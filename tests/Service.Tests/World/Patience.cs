@@ -4,12 +4,12 @@ namespace ComeAboard.Service.Tests.World;
 public static class Patience
 {
     /// <summary>Looks until what is seen is as it should be, and gives back what was seen last.</summary>
-    public static async Task<T> UntilAsync<T>(Func<Task<T>> look, Func<T, bool> isGood)
+    public static async Task<T> UntilAsync<T>(Func<Task<T>> look, Func<T, bool> isGood, int tries = 400)
     {
-        for (var tries = 0; ; tries++)
+        for (var tried = 0; ; tried++)
         {
             var seen = await look();
-            if (isGood(seen) || tries >= 400)
+            if (isGood(seen) || tried >= tries)
                 return seen;
             await Task.Delay(25);
         }

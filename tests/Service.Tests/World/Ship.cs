@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.RegularExpressions;
 using ComeAboard.Client;
+using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
 using Xunit;
@@ -37,6 +38,19 @@ public sealed partial class Ship
         using var anonymous = new AboardClient(Harbour.UrlOf(harbour.Node));
         var token = await anonymous.SignInAsync(new ProgramSignInRequest(administrator, Password, name));
         return new Ship(harbour, id, name, administrator, token.Token);
+    }
+
+    /// <summary>Proves a domain by its record; looked at until it is answered for.</summary>
+    public async Task ProveAsync(string domain, NameServer dns)
+    {
+        var added = await Client.AddDomainAsync(new DomainRequest(domain));
+        await dns.PutAsync(added.RecordName, added.RecordValue);
+        var shown = await Patience.UntilAsync(
+            () => Client.CheckDomainAsync(domain),
+            one => one.State == "proved",
+            20
+        );
+        Assert.Equal(("proved", "shown"), (shown.State, shown.LastLook));
     }
 
     /// <summary>An address that nobody else in the tests has.</summary>

@@ -1,0 +1,89 @@
+using ComeAboard.Storage;
+
+namespace ComeAboard.Service.Jobs;
+
+/// <summary>Does leased work in the background: takes a piece up, works on it, puts it off when that fails.</summary>
+/// <param name="queue">Which piece is next.</param>
+/// <param name="bell">Rings when there is work.</param>
+/// <param name="log">Where faults are told.</param>
+public abstract class LeasedRunner<TRow>(LeasedQueue<TRow> queue, Bell bell, ILogger log) : BackgroundService
+    where TRow : class, ILeasedRow
+{
+    private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
+
+    /// <summary>How many pieces are worked on side by side, so that one workspace's heap does not hold up another's.</summary>
+    protected virtual int AtOnce => 3;
+
+    /// <summary>Tells that there is work.</summary>
+    public void Ring() => bell.Ring();
+
+    /// <summary>Does all the work there is; how many pieces were worked on.</summary>
+    public async Task<int> RunDueAsync(CancellationToken stop = default)
+    {
+        var count = 0;
+        while (await RunNextAsync(stop))
+            count++;
+        return count;
+    }
+
+    /// <summary>Works on a piece until nothing of it is left.</summary>
+    protected abstract Task WorkAsync(TRow row, CancellationToken stop);
+
+    /// <summary>Ends the work on a piece that failed again and again.</summary>
+    protected abstract Task StopAsync(TRow row, string why);
+
+    /// <inheritdoc/>
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Task.WhenAll(Enumerable.Range(0, AtOnce).Select(_ => LoopAsync(stoppingToken)));
+
+    private async Task LoopAsync(CancellationToken stop)
+    {
+        while (!stop.IsCancellationRequested)
+        {
+            try
+            {
+                if (!await RunNextAsync(stop))
+                    await bell.WaitAsync(LookAnyway, stop);
+            }
+            catch (OperationCanceledException) when (stop.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception fault)
+            {
+                log.LogWarning(fault, "Leased work could not be done; it is tried again");
+                await Task.Delay(LookAnyway, CancellationToken.None);
+            }
+        }
+    }
+
+    private async Task<bool> RunNextAsync(CancellationToken stop)
+    {
+        await using var lease = new Lease();
+        if (await queue.LeaseAsync(lease, stop) is not { } row)
+            return false;
+        lease.Keep(
+            cancelled => queue.RenewAsync(lease, row, cancelled),
+            fault => log.LogWarning(fault, "A lease could not be renewed; it is tried again")
+        );
+        try
+        {
+            await WorkAsync(row, stop);
+        }
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            await lease.DisposeAsync();
+            await queue.LetGoAsync(lease, row);
+            throw;
+        }
+        catch (Exception fault) when (!stop.IsCancellationRequested)
+        {
+            log.LogWarning(fault, "The leased work {Id} could not be done", row.Id);
+            // What renews must not take back that it is put off.
+            await lease.DisposeAsync();
+            if (!await queue.PutOffAsync(lease, row))
+                await StopAsync(row, "It failed again and again; the operator finds why in the log.");
+        }
+        return true;
+    }
+}
