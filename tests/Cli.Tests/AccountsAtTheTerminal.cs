@@ -457,4 +457,68 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
         static string AddressOf(System.Text.Json.JsonElement pair, string side) =>
             pair.GetProperty(side).GetProperty("address").GetString()!;
     }
+
+    [Fact]
+    public async Task People_of_a_list_are_looked_at_decided_by_a_file_and_brought_in()
+    {
+        var file = Path.Combine(_directory.FullName, "pilots.csv");
+        const string rows =
+            "id,name,address,title\n1,Greta Halyard,greta@halyard-ropeworks.example,Rope walker\n2,Liv Loshavn,liv@pilots.example,Pilot\n3,Even Loshavn,even@pilots.example,Pilot\n";
+        await File.WriteAllTextAsync(file, rows, TestContext.Current.CancellationToken);
+        string[] add = ["connections", "add", "Pilots", "--type", "file", "--file", file];
+        Assert.Equal(0, (await demo.AboardAsync([.. add, "--dry-run"])).Status);
+        Assert.DoesNotContain(
+            "Pilots",
+            (await demo.AboardAsync("connections", "list")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(2, (await demo.AboardAsync([.. add, "--wins", "title"])).Status);
+        var added = await demo.AboardAsync([.. add, "--kind", "guest", "--role", "view", "--json"]);
+        Assert.Equal((0, "pilots.csv"), (added.Status, added.Json.GetProperty("place").GetString()));
+
+        Assert.Contains(
+            "It answers: 3 people.",
+            (await demo.AboardAsync("connections", "test", "Pilots")).Output,
+            StringComparison.Ordinal
+        );
+        var preview = (await demo.AboardAsync("connections", "preview", "Pilots", "--json")).Lines;
+        Assert.Equal(
+            ["new", "new", "same"],
+            preview.Select(record => record.GetProperty("verdict").GetString())
+        );
+        var table = await demo.AboardAsync("connections", "preview", "Pilots");
+        Assert.Contains(
+            "Greta Halyard <greta@halyard-ropeworks.example>",
+            table.Output,
+            StringComparison.Ordinal
+        );
+        Assert.Contains("To do: 1 to join, 2 to bring in", table.Output, StringComparison.Ordinal);
+
+        var wish = Path.Combine(_directory.FullName, "decisions.csv");
+        await File.WriteAllTextAsync(
+            wish,
+            "key,decision\nid:3,leave-out\nid:9,join\n",
+            TestContext.Current.CancellationToken
+        );
+        string[] run = ["connections", "run", "Pilots", "--decide", wish];
+        Assert.Contains(
+            "It would be: 1 profile to join",
+            (await demo.AboardAsync([.. run, "--dry-run"])).Error,
+            StringComparison.Ordinal
+        );
+        // In part: one of the rows names nobody.
+        var done = await demo.AboardAsync([.. run, "--yes"]);
+        Assert.Equal(6, done.Status);
+        Assert.Contains("[record.not-found]", done.Error, StringComparison.Ordinal);
+        Assert.Contains("2 done", done.Error, StringComparison.Ordinal);
+        var invited = await demo.AboardAsync("invitations", "list", "--search", "pilots.example", "--json");
+        Assert.Equal("liv@pilots.example", Assert.Single(invited.Lines).GetProperty("address").GetString());
+        Assert.Equal(5, (await demo.AboardAsync("connections", "run", "Pilots", "--yes")).Status);
+        string[] decide = ["connections", "decide", "Pilots"];
+        Assert.Equal(2, (await demo.AboardAsync([.. decide, "--as", "join"])).Status);
+        Assert.Equal(0, (await demo.AboardAsync([.. decide, "3", "--as", "bring-in"])).Status);
+        Assert.Equal(5, (await demo.AboardAsync([.. decide, "3", "--as", "maybe"])).Status);
+        Assert.Equal(4, (await demo.AboardAsync("connections", "show", "Nobody")).Status);
+        Assert.Equal(0, (await demo.AboardAsync("connections", "remove", "Pilots")).Status);
+    }
 }

@@ -5,7 +5,7 @@ using ComeAboard.Client.Accounts;
 
 namespace ComeAboard.Cli.Accounts;
 
-/// <summary><c>aboard people grant | take | pause | resume | sign-out | kind | change | explain | see-as | activity</c></summary>
+/// <summary><c>aboard people grant | take | pause | resume | extend | sign-out | kind | change | explain | see-as | activity</c></summary>
 public static class AccessCommands
 {
     private static readonly Argument<string[]> People = new("ADDRESS")
@@ -21,6 +21,12 @@ public static class AccessCommands
     private static readonly Option<string?> Resource = new("--resource")
     {
         Description = "At which resource; the whole workspace when left out",
+    };
+    private static readonly Option<string?> LastDay = new("--until")
+    {
+        Description = "The last day of their stay from now on, such as 2027-06-30",
+        HelpName = "DATE",
+        Required = true,
     };
     private static readonly Option<string?> Until = new("--until")
     {
@@ -105,6 +111,20 @@ public static class AccessCommands
         );
         people.Subcommands.Add(
             Step("resume", "Let them in again", [], parsed => new("resume", parsed.GetValue(People)!))
+        );
+        people.Subcommands.Add(
+            Step(
+                "extend",
+                "Have their stay go on until a later day",
+                [LastDay, Reason],
+                parsed =>
+                    new(
+                        "extend",
+                        parsed.GetValue(People)!,
+                        Until: Texts.ReadDay(parsed.GetValue(LastDay), "--until"),
+                        Reason: parsed.GetValue(Reason)
+                    )
+            )
         );
         people.Subcommands.Add(
             Step(

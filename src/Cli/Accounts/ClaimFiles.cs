@@ -36,7 +36,7 @@ public static class ClaimFiles
         CancellationToken cancellation
     )
     {
-        var rows = await TwoColumns.ReadAsync(parsed.GetValue(File)!, "address", "action", cancellation);
+        var rows = await NamedColumns.ReadAsync(parsed.GetValue(File)!, "address", "action", cancellation);
         var verdicts = await StepAsync(session, rows, true, cancellation);
         var isDry = parsed.GetValue(CommonOptions.DryRun);
         var willBe = verdicts.Count(one => one.Done);

@@ -54,7 +54,7 @@ public static class ReaddressCommand
             throw new UsageException("Give either --pattern or --file.");
         var entries = file is null
             ? null
-            : (await TwoColumns.ReadAsync(file, "address", "new_address", cancellation))
+            : (await NamedColumns.ReadAsync(file, "address", "new_address", cancellation))
                 .Select(row => new ReaddressEntry(row.One, row.Other))
                 .ToList();
         var request = new ReaddressRequest(pattern, parsed.GetValue(From), entries, parsed.GetValue(Reason));
