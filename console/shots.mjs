@@ -42,10 +42,24 @@ try {
   await shoot("accounts");
   await page.getByRole("link", { name: "Twice here" }).click();
   await page.getByRole("list", { name: "Pairs" }).waitFor();
-  await shoot("twice");
   await page.getByRole("link", { name: "Make them one" }).first().click();
   await page.getByRole("heading", { name: "Side by side" }).waitFor();
   await shoot("merge");
+  await page.goto(`${url}/w/${workspace}/accounts/connections`);
+  await page.getByRole("link", { name: "Harbour authority" }).click();
+  await page.getByRole("list", { name: "Match table" }).waitFor();
+  await shoot("match-table");
+  await page.goto(`${url}/w/${workspace}/accounts/connections`);
+  await page
+    .getByRole("region", { name: "Gangway locks" })
+    .getByRole("link", { name: "Access there" })
+    .click();
+  await page.getByText("Told to wait").or(page.getByText("At work")).waitFor();
+  await shoot("access-there");
+  await page.goto(`${url}/w/${workspace}/endings`);
+  await page.getByRole("link", { name: "stuck" }).first().click();
+  await page.getByText("Closed for stocktaking").waitFor();
+  await shoot("departure");
   await page.goto(`${url}/w/${workspace}`);
 
   await page.getByRole("link", { name: "Invite", exact: true }).click();
@@ -60,7 +74,6 @@ try {
   await shoot("invite-new");
   await page.getByRole("button", { name: "Send the invitation" }).click();
   await page.getByText("Mail taken by the mail server").waitFor();
-  await shoot("invitation");
 
   await page.goto(`${url}/w/${workspace}/invite/many`);
   const [chooser] = await Promise.all([
@@ -79,10 +92,6 @@ try {
   await shoot("people");
   await page.getByRole("searchbox").fill("ines.calloway");
   await page.getByRole("link", { name: "Dr Ines Calloway" }).click();
-  await page.getByRole("button", { name: "End access" }).click();
-  await page.getByText("Untouched").waitFor();
-  await shoot("end");
-  await page.getByRole("button", { name: "Keep as it is" }).click();
   await page.getByRole("heading", { name: "What they may do, and why" }).scrollIntoViewIfNeeded();
   await page.mouse.wheel(0, 500);
   await shoot("person");

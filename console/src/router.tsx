@@ -168,6 +168,16 @@ const endings = createRoute({
   path: "/endings",
   component: lazyRouteComponent(() => import("./Departures/EndingsPage"), "EndingsPage"),
 });
+const departure = createRoute({
+  getParentRoute: () => workspace,
+  path: "/endings/$id",
+  component: lazyRouteComponent(() => import("./Departures/DeparturePage"), "DeparturePage"),
+});
+const carried = createRoute({
+  getParentRoute: () => workspace,
+  path: "/accounts/connections/$id/access",
+  component: lazyRouteComponent(() => import("./Accounts/CarriedPage"), "CarriedPage"),
+});
 const record = createRoute({
   getParentRoute: () => workspace,
   path: "/record",
@@ -203,6 +213,16 @@ const merge = createRoute({
   getParentRoute: () => workspace,
   path: "/accounts/twice/$left/$right",
   component: lazyRouteComponent(() => import("./Accounts/MergePage"), "MergePage"),
+});
+const connections = createRoute({
+  getParentRoute: () => workspace,
+  path: "/accounts/connections",
+  component: lazyRouteComponent(() => import("./Accounts/ConnectionsPage"), "ConnectionsPage"),
+});
+const matchTable = createRoute({
+  getParentRoute: () => workspace,
+  path: "/accounts/connections/$id",
+  component: lazyRouteComponent(() => import("./Accounts/MatchTablePage"), "MatchTablePage"),
 });
 const domains = createRoute({
   getParentRoute: () => workspace,
@@ -255,8 +275,12 @@ export const router = createRouter({
       accessSeats,
       accounts,
       twice,
+      connections,
+      matchTable,
+      carried,
       merge,
       endings,
+      departure,
       record,
       safety,
       settings,

@@ -127,7 +127,7 @@ test("seats say before what remains after, and several people are paused at once
 
   await page.goto(demo.at("/people?search=copper-and"));
   await page.getByRole("checkbox", { name: "Choose Mei-Lin Torres" }).check();
-  await page.getByRole("button", { name: "Sign-in, kind, roles …" }).click();
+  await page.getByRole("button", { name: "Sign-in, stay, kind, roles …" }).click();
   await page.getByRole("menuitem", { name: "Pause …" }).click();
   await page.getByRole("button", { name: "Pause: 1 of 1" }).click();
   await expect(page.getByRole("cell", { name: "paused" })).toBeVisible();

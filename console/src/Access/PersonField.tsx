@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Suggestion, take } from "../api";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
-/** A field for an address that suggests people known here, invited, or in an organisation's contacts. */
+/** A field for an address that suggests people known here, invited, in an organisation's contacts or in a directory that is read. */
 export function PersonField(props: {
   label: string;
   value?: string;

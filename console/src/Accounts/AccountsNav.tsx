@@ -8,6 +8,7 @@ export function AccountsNav() {
       pages={[
         ["/w/$workspace/accounts", "At proved domains", "claims"],
         ["/w/$workspace/accounts/twice", "Twice here", "claims"],
+        ["/w/$workspace/accounts/connections", "Connections", "claims"],
       ]}
     />
   );

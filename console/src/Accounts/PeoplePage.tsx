@@ -149,7 +149,10 @@ export function PeoplePage() {
       {picked.length > 0 && (
         <section className="bulk-bar" aria-label="Chosen people">
           <strong>{picked.length} chosen</strong>
-          <PersonSteps people={picked} verbs={["pause", "resume", "sign-out", "kind", "grant", "take"]} />
+          <PersonSteps
+            people={picked}
+            verbs={["pause", "resume", "sign-out", "extend", "kind", "grant", "take"]}
+          />
           <Allowed duty="people">
             <Button variant="default" onClick={() => setChanging(true)}>
               Change details …

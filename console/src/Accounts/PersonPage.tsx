@@ -13,6 +13,7 @@ import { StayBar } from "../ui/StayBar";
 import { dayText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { CorrectionDialog } from "./CorrectionDialog";
+import { ElsewhereSheet } from "./ElsewhereSheet";
 import { PersonAccess } from "./PersonAccess";
 import { DetailsDialog, PersonSteps } from "./PersonSteps";
 
@@ -73,7 +74,7 @@ export function PersonPage() {
             </Button>
             <PersonSteps
               people={[person]}
-              verbs={[person.state === "paused" ? "resume" : "pause", "sign-out", "kind"]}
+              verbs={[person.state === "paused" ? "resume" : "pause", "sign-out", "extend", "kind"]}
             />
             {may("claims") && (
               <Button variant="default" onClick={correction.open}>
@@ -185,6 +186,7 @@ export function PersonPage() {
                 <dd>{person.invitedBy ?? "nobody: they set the workspace up"}</dd>
               </dl>
             </section>
+            {may("people") && <ElsewhereSheet person={id} />}
             <section className="sheet" aria-labelledby="activity">
               <Stack>
                 <Title order={2} size="h4" id="activity">

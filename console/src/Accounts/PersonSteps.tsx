@@ -1,18 +1,20 @@
 import { Button, Checkbox, Menu, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { api, type Person, Refused, take } from "../api";
+import { DayField } from "../ui/DayField";
 import { FormDialog } from "../ui/FormDialog";
 import { OrganisationField } from "../ui/OrganisationField";
 import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
 const path = "/api/v1/workspaces/{workspace}/people/steps";
-type Verb = "pause" | "resume" | "sign-out" | "kind" | "grant" | "take";
+type Verb = "pause" | "resume" | "sign-out" | "extend" | "kind" | "grant" | "take";
 
 const names: Record<Verb, string> = {
   pause: "Pause",
   resume: "Let in again",
   "sign-out": "Sign out everywhere",
+  extend: "Stay longer",
   kind: "Change the kind",
   grant: "Give a role",
   take: "Take a role",
@@ -31,8 +33,8 @@ export function PersonSteps({ people, verbs: all }: { people: Person[]; verbs: V
             {!verbs.includes("kind")
               ? "Roles …"
               : verbs.includes("grant")
-                ? "Sign-in, kind, roles …"
-                : "Sign-in and kind …"}
+                ? "Sign-in, stay, kind, roles …"
+                : "Sign-in, stay, kind …"}
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
@@ -51,7 +53,7 @@ export function PersonSteps({ people, verbs: all }: { people: Person[]; verbs: V
 function VerbDialog({ people, verb, onClose }: { people: Person[]; verb: Verb; onClose: () => void }) {
   const { workspace, view } = useWorkspace();
   const who = people.length === 1 ? people[0]?.name : `${people.length} people`;
-  const initial = { kind: "guest", role: "view", reason: "" };
+  const initial = { kind: "guest", role: "view", reason: "", until: "" };
   const call = (values: typeof initial, dryRun: boolean) =>
     take(
       api.POST(path, {
@@ -65,7 +67,7 @@ function VerbDialog({ people, verb, onClose }: { people: Person[]; verb: Verb; o
           reason: values.reason || null,
           details: null,
           resource: null,
-          until: null,
+          until: verb === "extend" ? values.until || null : null,
         },
       }),
     );
@@ -74,7 +76,7 @@ function VerbDialog({ people, verb, onClose }: { people: Person[]; verb: Verb; o
       isStep
       title={`${names[verb]}: ${who}`}
       initial={initial}
-      plan={(values) => () => call(values, true)}
+      plan={(values) => (verb === "extend" && !values.until ? undefined : () => call(values, true))}
       word={(_, plan) =>
         `${names[verb]}: ${plan.data ? `${plan.data.done.length} of ${people.length}` : who}`
       }
@@ -101,7 +103,12 @@ function VerbDialog({ people, verb, onClose }: { people: Person[]; verb: Verb; o
               {...form.getInputProps("role")}
             />
           )}
-          {verb === "pause" && <TextInput label="Reason, for the record" {...form.getInputProps("reason")} />}
+          {verb === "extend" && (
+            <DayField label="Until, that day included" {...form.getInputProps("until")} />
+          )}
+          {(verb === "pause" || verb === "extend") && (
+            <TextInput label="Reason, for the record" {...form.getInputProps("reason")} />
+          )}
           {plan.data?.refused.map((one) => (
             <Refusal key={one.person} of={new Refused(one.problem)} />
           ))}

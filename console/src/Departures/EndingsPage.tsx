@@ -28,10 +28,27 @@ export function EndingsPage() {
       }),
     ),
   );
+  const stuck = useQuery({
+    queryKey: [workspace, "departures", "stuck"],
+    queryFn: () =>
+      take(
+        api.GET("/api/v1/workspaces/{workspace}/departures", {
+          params: { path: { workspace }, query: { state: "stuck" } },
+        }),
+      ),
+  });
   const found = departures.items ?? [];
   return (
     <Page title="Endings">
       <Refusal of={overview.error ?? departures.error} />
+      {stuck.data && stuck.data.items.length > 0 && (
+        <section className="sheet" aria-labelledby="stuck">
+          <Title order={2} size="h4" id="stuck" mb="sm">
+            Not confirmed elsewhere
+          </Title>
+          <Departures found={stuck.data.items} workspace={workspace} today={today} />
+        </section>
+      )}
       <section className="sheet" aria-labelledby="soon">
         <Title order={2} size="h4" id="soon" mb="sm">
           Ends within 30 days
@@ -72,15 +89,28 @@ function Departures(props: { found: Departure[]; workspace: string; today: strin
               <>
                 <Link
                   to="/w/$workspace/people/$id"
-                  params={{ workspace: props.workspace, id: departure.memberId }}
+                  params={{ workspace: props.workspace, id: departure.person.id }}
                 >
-                  {departure.name}
+                  {departure.person.name}
                 </Link>
-                <div className="soft">{departure.address}</div>
+                <div className="soft">{departure.person.address}</div>
               </>
             ),
           },
-          { head: "State", cell: (departure) => <StateWord state={departure.state} /> },
+          {
+            head: "State",
+            cell: (departure) => (
+              <>
+                <Link
+                  to="/w/$workspace/endings/$id"
+                  params={{ workspace: props.workspace, id: departure.id }}
+                >
+                  <StateWord state={departure.state} />
+                </Link>
+                {departure.state === "stuck" && <div className="soft">waits for {waitsFor(departure)}</div>}
+              </>
+            ),
+          },
           {
             head: "Last day",
             cell: (departure) => (
@@ -110,6 +140,14 @@ function Departures(props: { found: Departure[]; workspace: string; today: strin
   );
 }
 
+/** The connected systems that have not confirmed. */
+function waitsFor(departure: Departure) {
+  return (departure.steps ?? [])
+    .filter((step) => step.state === "due" || step.state === "stuck")
+    .map((step) => step.subject)
+    .join(", ");
+}
+
 /** Takes a planned end back, after saying until when the stay goes on then. */
 function TakeBackDialog({ departure, onClose }: { departure: Departure; onClose: () => void }) {
   const { workspace } = useWorkspace();
@@ -117,16 +155,16 @@ function TakeBackDialog({ departure, onClose }: { departure: Departure; onClose:
   const call = (dryRun: boolean) =>
     take(
       api.DELETE(path, {
-        params: { path: { workspace, person: departure.memberId }, query: { dryRun } },
+        params: { path: { workspace, person: departure.person.id }, query: { dryRun } },
       }),
     );
   return (
     <FormDialog
       isStep
-      title={`Take back the end of ${departure.name}`}
+      title={`Take back the end of ${departure.person.name}`}
       initial={{}}
       plan={() => () => call(true)}
-      word={`Take back the end of ${departure.name}`}
+      word={`Take back the end of ${departure.person.name}`}
       isReady={(_, plan) => plan.data !== undefined}
       save={() => call(false)}
       onClose={onClose}

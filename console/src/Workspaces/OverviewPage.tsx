@@ -1,4 +1,4 @@
-import { Alert, Button, Skeleton, Stack, Title } from "@mantine/core";
+import { Alert, Button, Group, Skeleton, Stack, Text, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link, type LinkProps } from "@tanstack/react-router";
 import type { ReactNode } from "react";
@@ -36,6 +36,18 @@ export function OverviewPage() {
       {!overview && !found.error && <Skeleton height={240} />}
       {overview && (
         <>
+          <Attention
+            count={overview.stuckDepartures}
+            one="Somebody left, and a connected system has not confirmed that their account is closed."
+            many="people left, and connected systems have not confirmed that their accounts are closed."
+            to="/w/$workspace/endings"
+          />
+          <Attention
+            count={overview.leftOver}
+            one="A connected system has an account that nobody ought to have."
+            many="accounts in connected systems belong to nobody who ought to have them."
+            to="/w/$workspace/accounts/connections"
+          />
           {overview.administrators < 2 && (
             <Alert color="brass" variant="light" title="Only one administrator has no end date.">
               If they are away, nobody can look after the workspace. Invite another: staff, with the role
@@ -58,36 +70,24 @@ export function OverviewPage() {
               ))}
             </Alert>
           )}
-          {(overview.heldPersonally ?? 0) > 0 && (
-            <Alert
-              color="brass"
-              variant="light"
-              title={
-                overview.heldPersonally === 1
-                  ? "An account at a proved mail domain is held personally."
-                  : `${numberText(overview.heldPersonally ?? 0)} accounts at proved mail domains are held personally.`
-              }
-            >
-              <Link to="/w/$workspace/accounts" params={{ workspace }}>
-                Look at them
-              </Link>
-            </Alert>
-          )}
-          {(overview.twiceHere ?? 0) > 0 && (
-            <Alert
-              color="brass"
-              variant="light"
-              title={
-                overview.twiceHere === 1
-                  ? "Somebody may be here twice."
-                  : `${numberText(overview.twiceHere ?? 0)} pairs of people may be one person each.`
-              }
-            >
-              <Link to="/w/$workspace/accounts/twice" params={{ workspace }}>
-                Look at them
-              </Link>
-            </Alert>
-          )}
+          <Attention
+            count={overview.heldPersonally}
+            one="An account at a proved mail domain is held personally."
+            many="accounts at proved mail domains are held personally."
+            to="/w/$workspace/accounts"
+          />
+          <Attention
+            count={overview.twiceHere}
+            one="Somebody may be here twice."
+            many="pairs of people may be one person each."
+            to="/w/$workspace/accounts/twice"
+          />
+          <Attention
+            count={overview.goneThere}
+            one="Somebody who is here is gone in the directory they were joined with."
+            many="people who are here are gone in the directories they were joined with."
+            to="/w/$workspace/accounts/connections"
+          />
           {overview.waitingMail > 0 && (
             <Alert
               color="brass"
@@ -172,6 +172,30 @@ export function OverviewPage() {
     </Page>
   );
 }
+
+/** Something that is to be put right, with how many times and the list where that is done; nothing where there is nothing. */
+function Attention(props: { count?: number; one: string; many: string; to: AttentionList }) {
+  const { workspace } = useWorkspace();
+  const count = props.count ?? 0;
+  return count === 0 ? null : (
+    <Alert color="brass" variant="light" py="xs">
+      <Group justify="space-between" gap="sm">
+        <Text component="span" fw={700} size="sm">
+          {count === 1 ? props.one : `${numberText(count)} ${props.many}`}
+        </Text>
+        <Link to={props.to} params={{ workspace }}>
+          Look at them
+        </Link>
+      </Group>
+    </Alert>
+  );
+}
+
+type AttentionList =
+  | "/w/$workspace/endings"
+  | "/w/$workspace/accounts"
+  | "/w/$workspace/accounts/twice"
+  | "/w/$workspace/accounts/connections";
 
 /** A number that leads to the list behind it, where that opens to whoever is signed in. */
 function Chip({ isOpen, ...link }: { isOpen: boolean | undefined } & LinkProps) {

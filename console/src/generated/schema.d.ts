@@ -891,17 +891,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/workspaces/{workspace}/departures": {
+    "/api/v1/workspaces/{workspace}/people/{person}/reinstate": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Ends that are planned, done or taken back, newest first */
-        get: operations["listDepartures"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Takes an end back that came about, within 30 days: exactly as it was, minus what others have by now */
+        post: operations["reinstate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1682,6 +1682,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/people/{person}/sweep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks every connected system at this moment what somebody has there */
+        post: operations["sweepPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/people/{person}": {
         parameters: {
             query?: never;
@@ -1798,6 +1815,109 @@ export interface paths {
         post: operations["endPerson"];
         /** Takes a planned end back; the stay agreed before goes on */
         delete: operations["withdrawDeparture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/departures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ends that are planned, done or taken back, newest first */
+        get: operations["listDepartures"];
+        put?: never;
+        /** Ends the access of several, at once or after a day; each by itself */
+        post: operations["startDepartures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/departures/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the departures of everybody have come: what is still to be done here, and due in which system */
+        get: operations["departureProgress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/departures/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What ending the access of several would do; changes nothing */
+        post: operations["planDepartures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/departures/{departure}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One departure, step by step */
+        get: operations["showDeparture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/departures/{departure}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has what is due of a departure tried now */
+        post: operations["retryDeparture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/departures/{departure}/steps/{step}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes somebody's word, with a reason, that a step is so which did not confirm */
+        post: operations["confirmStep"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2562,6 +2682,334 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/connections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Outside systems that people are read from, by name */
+        get: operations["listConnections"];
+        put?: never;
+        /** Adds a connection; nothing is read as yet */
+        post: operations["addConnection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One connection, and how far the work on it has come */
+        get: operations["showConnection"];
+        /** Changes a connection; its type stays, and its secret where none is given */
+        put: operations["changeConnection"];
+        post?: never;
+        /** Removes a connection and what was read of it; nobody leaves by it */
+        delete: operations["removeConnection"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has a connection read in the background; nobody here is changed by it */
+        post: operations["readConnection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The match table: who of the system is who here, what needs somebody first */
+        get: operations["listSourceRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decides what is to be done with records; it is kept for the next readings, and nothing is done as yet */
+        post: operations["decideSourceRecords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has done what is decided, in the background: profiles are joined, new people invited or added */
+        post: operations["runConnection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hands in the file of a connection that is one: LDIF, CSV or XLSX */
+        post: operations["handInFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks a connection whether it answers, and shows the first of its people */
+        post: operations["testConnection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who has what in a connected system */
+        get: operations["listMapping"];
+        put?: never;
+        /** Says who has what there; what follows is carried out from then on */
+        post: operations["addMapping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/mapping/{line}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a line of the mapping away; whoever has something there by it alone loses it there */
+        delete: operations["removeMapping"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a connected system whole and shows what would be done there; nothing is done */
+        post: operations["previewCarrying"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How carrying out to a connected system stands: what waits, since when and why, what was confirmed last */
+        get: operations["showLane"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/sweep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a connected system whole, has put right what is otherwise there, and lists what nobody ought to have */
+        post: operations["sweepConnection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/left-overs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Accounts in a connected system that nobody ought to have, as the last sweep found them */
+        get: operations["listLeftOvers"];
+        put?: never;
+        /** Removes left-overs there and asks again, gives one to somebody, or leaves them for a reason until a day */
+        post: operations["decideLeftOvers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a system that is only told was told, newest first */
+        get: operations["listEventsSent"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/deliveries/{delivery}/send-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sends an event again, as it was written and by the same id */
+        post: operations["sendEventAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has carrying out to a connected system wait; access here ends all the same */
+        post: operations["pauseLane"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Has carrying out to a connected system go on */
+        post: operations["resumeLane"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/connections/{connection}/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The accounts of members in a connected system, as they are known here */
+        get: operations["listAccountsThere"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/access/v1/evaluation": {
         parameters: {
             query?: never;
@@ -2757,6 +3205,52 @@ export interface components {
             action: string;
             /** @description What, in the account's language. */
             sentence: string;
+        };
+        /** @description The account of a member in a connected system. */
+        AccountThereView: {
+            /**
+             * Format: uuid
+             * @description Whose.
+             */
+            memberId: string;
+            /** @description Their name. */
+            name: string;
+            /** @description Their address. */
+            address: string;
+            /** @description What it is to be: on, off or gone. */
+            wanted: string;
+            /** @description The groups there that it is to be in. */
+            groups: string[];
+            /** @description What it was when it was last read: on, off or gone; empty where it never was. */
+            held: string;
+            /** @description The groups of ours that it was in then. */
+            heldGroups: string[];
+            /** @description due, stuck, confirmed, told (to a system that cannot be asked) or by hand. */
+            state: string;
+            /** @description What the last try came to. */
+            answer: string;
+            /**
+             * Format: int32
+             * @description How many tries came to nothing.
+             */
+            tries: number;
+            /**
+             * Format: date-time
+             * @description Since when it is due; null where it is not.
+             */
+            since: null | string;
+            /**
+             * Format: date-time
+             * @description When it is tried next; null where nothing is due.
+             */
+            nextTry: null | string;
+            /**
+             * Format: date-time
+             * @description When it was confirmed last.
+             */
+            confirmedAt: null | string;
+            /** @description By what the system tells it apart; empty where that is not known. */
+            key: string;
         };
         /** @description An account as its holder sees it. */
         AccountView: {
@@ -3384,6 +3878,149 @@ export interface components {
             /** @description here, or the state of the invitation. */
             state: string;
         };
+        /** @description Why a step that did not confirm is so all the same. */
+        ConfirmRequest: {
+            /** @description The reason, 1 to 500 characters; it stands in the receipt. */
+            reason: string;
+        };
+        /** @description An outside system that people are read from, to be added, or how it is to be from now on. */
+        ConnectionRequest: {
+            /** @description What people know it by; 1 to 100 characters. */
+            name: string;
+            /** @description file, ldap, scim, postgres or webhook; one that is changed keeps what it is. To the last two access is carried out and nothing more. */
+            type?: null | string;
+            /** @description Where it is: `ldaps://…`, `ldap://…` (which then has to offer StartTLS) `https://…` for SCIM and webhooks, `postgres://HOST/DATABASE`; null for a file. */
+            url?: null | string;
+            /** @description Below which entry of the directory people are (LDAP). */
+            base?: null | string;
+            /** @description Which entries are people, as RFC 4515 or, for SCIM, RFC 7644 writes filters; null for the usual. */
+            filter?: null | string;
+            /** @description The entry that is signed in with (LDAP), null to ask without signing in; or the login (PostgreSQL), null for come_aboard. */
+            signInAs?: null | string;
+            /** @description Its password, the bearer token (SCIM), or what webhooks are signed with, 24 signs at least; null for none, or for the one there is. */
+            secret?: null | string;
+            /** @description The certificates (PEM) of the authority that vouches for it, where that is no public one; null for those there are, empty for none. */
+            certificate?: null | string;
+            /** @description What becomes of those who are new: invite, add (made outright, at a proved domain) or nothing; null for invite. */
+            newcomers?: null | string;
+            defaults?: null | components["schemas"]["BatchDefaults"];
+            /** @description By field – name, organisation, title, department, manager, country – whose value wins: filled (ours, where there is one), theirs or ours; fields not named are filled. */
+            wins?: null | {
+                [key: string]: string;
+            };
+            /**
+             * Format: int32
+             * @description After how many hours it is read again, 1 to 720; null or 0 for by hand only.
+             */
+            everyHours?: null | number;
+            /**
+             * Format: int32
+             * @description How many of a hundred may be gone at once, 0 to 100; null for 10.
+             */
+            floor?: null | number;
+            /** @description Where a token is asked for with the secret (RFC 6749, 4.4), for SCIM; null for the one there is, empty where the secret is the token. */
+            tokenUrl?: null | string;
+            /** @description As which client it is asked for. */
+            clientId?: null | string;
+            /** @description Whether an address of this network is meant; the operator has to allow it, too. Null for what stands, or no. */
+            allowPrivate?: null | boolean;
+        };
+        /** @description What a test of a connection came to: it answers, and these are the first it shows. */
+        ConnectionTest: {
+            /**
+             * Format: int32
+             * @description How many people the part that was read has.
+             */
+            seen: number;
+            /** @description Whether that was all of them. */
+            isWhole: boolean;
+            /** @description The first of them. */
+            sample: components["schemas"]["SampleView"][];
+        };
+        /** @description An outside system that people are read from. */
+        ConnectionView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What people know it by. */
+            name: string;
+            /** @description file, ldap, scim, postgres or webhook. */
+            type: string;
+            /** @description Where it is: its address, or the name of the file; empty where no file was handed in as yet. */
+            place: string;
+            /** @description Below which entry people are; empty for other types. */
+            base: string;
+            /** @description Which entries are people; empty for the usual. */
+            filter: string;
+            /** @description The entry that is signed in with; empty for none. */
+            signInAs: string;
+            /** @description Whether a secret is kept; it is never shown. */
+            hasSecret: boolean;
+            /** @description invite, add or nothing. */
+            newcomers: string;
+            /** @description What they get. */
+            defaults: components["schemas"]["BatchDefaults"];
+            /** @description Whose value of each field wins. */
+            wins: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int32
+             * @description After how many hours it is read again; 0 for by hand only.
+             */
+            everyHours: number;
+            /**
+             * Format: int32
+             * @description How many of a hundred may be gone at once.
+             */
+            floor: number;
+            /** @description resting, reading or doing. */
+            state: string;
+            /**
+             * Format: int32
+             * @description How many records of the present work are done.
+             */
+            done: number;
+            /**
+             * Format: int32
+             * @description How many there are, as far as is known.
+             */
+            total: number;
+            /** @description Records by verdict – same, likely, new, conflicting, leave-out –, and to-join, to-bring-in, to-decide, done, refused, gone. */
+            counts: {
+                [key: string]: number;
+            };
+            problem: null | components["schemas"]["Problem"];
+            /**
+             * Format: date-time
+             * @description When it was last read whole; null for never.
+             */
+            lastReadAt: null | string;
+            /**
+             * Format: date-time
+             * @description When it is read next by itself; null for by hand only.
+             */
+            nextReadAt: null | string;
+            /**
+             * Format: date-time
+             * @description When it was added.
+             */
+            addedAt: string;
+            /** @description By whom. */
+            addedBy: string;
+            /**
+             * Format: int32
+             * @description The version.
+             */
+            version: number;
+            /**
+             * Format: int32
+             * @description How many accounts there nobody ought to have, as the last sweep found, and nobody said may be left.
+             */
+            leftOver?: number;
+        };
         /** @description Somebody to turn to in an organisation. */
         ContactView: {
             /** @description Their name. */
@@ -3421,6 +4058,29 @@ export interface components {
              */
             declined: number;
         };
+        /** @description What deciding came to. */
+        DecideAnswer: {
+            /**
+             * Format: int32
+             * @description Of how many records it was decided.
+             */
+            decided: number;
+            /** @description Decisions that were not taken. */
+            refused: components["schemas"]["DecisionRefusal"][];
+            /** @description The connection afterwards. */
+            connection: components["schemas"]["ConnectionView"];
+        };
+        /** @description What is decided: of records that are named, or of all that a filter finds. */
+        DecideRequest: {
+            /** @description The records that are named, at most 2000; null for a filter. */
+            records?: null | components["schemas"]["RecordDecision"][];
+            /** @description What is decided of all that the filter finds. */
+            decision?: null | string;
+            /** @description Of which verdict they are: one of them, to-decide, refused or gone; null for all. */
+            verdict?: null | string;
+            /** @description A part of their name, address or organisation; null for all. */
+            search?: null | string;
+        };
         /** @description Where access decisions are made (section 9.1.1). */
         DecisionPoint: {
             /** @description The base of it. */
@@ -3429,6 +4089,13 @@ export interface components {
             access_evaluation_endpoint: string;
             /** @description Where several are. */
             access_evaluations_endpoint: string;
+        };
+        /** @description A decision that was not taken. */
+        DecisionRefusal: {
+            /** @description Of which record. */
+            key: string;
+            /** @description Why. */
+            problem: components["schemas"]["Problem"];
         };
         /** @description A no. */
         DeclineRequest: {
@@ -3481,6 +4148,21 @@ export interface components {
             /** @description Everything that is done, step by step; the losses are made from it. */
             steps?: components["schemas"]["DepartureStepView"][];
         };
+        /** @description How far the departures of everybody have come. */
+        DepartureProgress: {
+            /**
+             * Format: int32
+             * @description How many are out, and of how many something here is still to be done: seats, tokens, links, what passes to others.
+             */
+            here: number;
+            /**
+             * Format: int32
+             * @description Of how many a connected system has not confirmed as yet.
+             */
+            running: number;
+            /** @description What is due in connected systems. */
+            systems: components["schemas"]["SystemProgress"][];
+        };
         /** @description When somebody's access is to end. */
         DepartureRequest: {
             /**
@@ -3488,18 +4170,70 @@ export interface components {
              * @description The last day of access, inclusive, in the workspace's time zone; null for at once.
              */
             on?: null | string;
+            /** @description The address or id of whoever takes over what the leaver is answerable for; null for whoever ends it. */
+            to?: null | string;
+        };
+        /** @description What became of a departure that was asked for together with others. */
+        DeparturesAnswer: {
+            /** @description Those that are planned, running or done now. */
+            departures: components["schemas"]["DepartureView"][];
+            /** @description Those that are not, and why. */
+            refused: components["schemas"]["StepRefusal"][];
+            /**
+             * Format: int32
+             * @description Of how many the access ends; of more than 200 the first are listed.
+             */
+            total?: number;
+        };
+        /** @description What ending the access of several would do. */
+        DeparturesPlan: {
+            /** @description The plan of each, with why it cannot be done where it cannot. */
+            plans: components["schemas"]["DeparturePlanView"][];
+            /**
+             * Format: int32
+             * @description Of how many; of more than 200 the first are planned.
+             */
+            total?: number;
+        };
+        /** @description Whose access is to end together; either people, or everybody who came in by a link, or everybody of an organisation. */
+        DeparturesRequest: {
+            /** @description Their addresses or ids; 500 at most. */
+            people?: null | string[];
+            /**
+             * Format: uuid
+             * @description The id of a join link.
+             */
+            link?: null | string;
+            /** @description The name, code or id of an organisation. */
+            organisation?: null | string;
+            /**
+             * Format: date
+             * @description The last day of access, inclusive, in the workspace's time zone; null for at once.
+             */
+            on?: null | string;
+            /** @description The address or id of whoever takes over what they are answerable for; null for whoever ends it. */
+            to?: null | string;
+            /** @description staff, guest, partner or client: everybody of that kind, alone or to narrow a link, an organisation or a search. */
+            kind?: null | string;
+            /** @description Everybody in whose name, address or organisation this is, alone or to narrow the others. */
+            search?: null | string;
         };
         /** @description One step of a departure. */
         DepartureStepView: {
-            /** @description stop-access, close-sign-in, revoke-token, close-join-link, stop-list, pass-on-invitation, pass-on-hosting, pass-on-guest, hand-over or free-seat. */
-            deed: string;
+            /**
+             * Format: int32
+             * @description Its place among the steps, from 1.
+             */
+            number: number;
+            /** @description stop-access, close-sign-in, revoke-token, close-join-link, stop-list, pass-on-invitation, pass-on-hosting, pass-on-guest, hand-over, free-seat or close-account. */
+            kind: string;
+            /** @description The name of what it is done to; empty where it has none. */
+            subject: string;
             /**
              * Format: uuid
-             * @description The id of what it is done to.
+             * @description The id of that.
              */
-            subject: string;
-            /** @description The name of that; empty where it has none. */
-            name: string;
+            subjectId: string;
             /**
              * Format: uuid
              * @description The member who has it from then on; null where nobody does.
@@ -3509,6 +4243,27 @@ export interface components {
             heirName: string;
             /** @description What is done, as a sentence. */
             sentence: string;
+            /** @description due, confirmed, stuck, by hand, or done: told to a system that cannot be asked. */
+            state: string;
+            /** @description What the last try found, or the reason somebody gave; empty for nothing. */
+            answer: string;
+            /**
+             * Format: int32
+             * @description How many tries came to nothing.
+             */
+            tries: number;
+            /**
+             * Format: date-time
+             * @description Since when it is due; null where it is not.
+             */
+            since: null | string;
+            /**
+             * Format: date-time
+             * @description When it was confirmed; null where it was not.
+             */
+            at: null | string;
+            /** @description Who said by hand that it is so; empty for nobody. */
+            by: string;
         };
         /** @description The ending of one person's access. */
         DepartureView: {
@@ -3517,16 +4272,9 @@ export interface components {
              * @description Its id.
              */
             id: string;
-            /**
-             * Format: uuid
-             * @description Whose.
-             */
-            memberId: string;
-            /** @description Their name. */
-            name: string;
-            /** @description Their address. */
-            address: string;
-            /** @description planned, done or undone. */
+            /** @description Whose. */
+            person: components["schemas"]["LeaverView"];
+            /** @description planned, running, stuck, done or undone. */
             state: string;
             /**
              * Format: date
@@ -3542,7 +4290,7 @@ export interface components {
             requestedAt: string;
             /**
              * Format: date-time
-             * @description When access ended.
+             * @description When access here ended.
              */
             doneAt: null | string;
             /**
@@ -3554,6 +4302,13 @@ export interface components {
             canBeMoved?: boolean;
             /** @description What it comes to, step by step: as planned until it is done, then as done. */
             steps?: components["schemas"]["DepartureStepView"][];
+            /**
+             * Format: date-time
+             * @description When every step was confirmed; null while one is not.
+             */
+            confirmedAt?: null | string;
+            /** @description The signed receipt (RFC 7515, compact); null while there is none. */
+            receipt?: null | string;
         };
         /** @description Details of one or several people to be changed; what is absent stays. */
         DetailsRequest: {
@@ -3789,6 +4544,42 @@ export interface components {
             /** @description A member's address or id. */
             id: null | string;
         };
+        /** @description What a system that is only told was told. */
+        EventSentView: {
+            /**
+             * Format: uuid
+             * @description The id of the event, which the receiver knows it again by.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was written.
+             */
+            at: string;
+            /** @description What it says. */
+            sentence: string;
+            /** @description accepted; due: it is sent again by itself; or failed: it was a trial, or what it says is not so any more. */
+            state: string;
+            /**
+             * Format: int32
+             * @description How many times it was sent.
+             */
+            tries: number;
+            /**
+             * Format: date-time
+             * @description When it was sent last; null for never.
+             */
+            triedAt: null | string;
+            /**
+             * Format: date-time
+             * @description When the receiver took it first; null while it did not.
+             */
+            acceptedAt: null | string;
+            /** @description What the last try came to. */
+            answer: string;
+            /** @description The event, as it is sent. */
+            body: string;
+        };
         /** @description More time to answer. */
         ExtensionRequest: {
             /**
@@ -3796,6 +4587,15 @@ export interface components {
              * @description How many days from now, 1 to 365.
              */
             days: number;
+        };
+        /** @description A field that joining changes. */
+        FieldChangeView: {
+            /** @description Which. */
+            field: string;
+            /** @description What stands there. */
+            before: string;
+            /** @description What will stand there. */
+            after: string;
         };
         /** @description How invitations were answered in a span of days. */
         FiguresView: {
@@ -4477,10 +5277,145 @@ export interface components {
             /** @description Whether an account names the invited address without having proved it: if it is the invitee's own, they sign in to it first. */
             isBorneUnproved?: boolean;
         };
+        /** @description How carrying out to a connected system stands. */
+        LaneView: {
+            /** @description The connection. */
+            name: string;
+            /** @description Its type. */
+            type: string;
+            /** @description nothing-mapped, resting, working, paused (told to wait) or away (it does not answer). */
+            state: string;
+            /**
+             * Format: int32
+             * @description How many accounts something is due for.
+             */
+            waiting: number;
+            /**
+             * Format: int32
+             * @description For how many of them it was tried several times in vain.
+             */
+            stuck: number;
+            /**
+             * Format: date-time
+             * @description Since when the oldest of it is due; null for nothing due.
+             */
+            since: null | string;
+            /** @description Why it waits, where the system itself is the reason; empty otherwise. */
+            answer: string;
+            /**
+             * Format: date-time
+             * @description Since when it does not answer; null while it does.
+             */
+            downSince: null | string;
+            /**
+             * Format: date-time
+             * @description Before which instant nothing is tried; null for none.
+             */
+            nextTry: null | string;
+            /**
+             * Format: date-time
+             * @description When something was confirmed there last; null for never.
+             */
+            confirmedAt: null | string;
+            /**
+             * Format: date-time
+             * @description When it was read whole last, to see whether it holds what it ought to; null for never.
+             */
+            sweptAt: null | string;
+            /** @description Why the last such reading came to nothing; empty where it came to its end. */
+            sweepAnswer: string;
+            /**
+             * Format: int32
+             * @description How many accounts there nobody ought to have, and nobody said may be left.
+             */
+            leftOver: number;
+            /**
+             * Format: int32
+             * @description How many accounts were on when they were last read.
+             */
+            on: number;
+            /**
+             * Format: int32
+             * @description How many were off.
+             */
+            off: number;
+            /** @description The lines of its mapping. */
+            mapping: components["schemas"]["MappingView"][];
+        };
         /** @description The language an account is written to in. */
         LanguageRequest: {
             /** @description A BCP 47 tag: en or de. */
             language: string;
+        };
+        /** @description Who left, or is to. */
+        LeaverView: {
+            /**
+             * Format: uuid
+             * @description Their id.
+             */
+            id: string;
+            /** @description Their name then. */
+            name: string;
+            /** @description Their address then. */
+            address: string;
+        };
+        /** @description What became of left-overs. */
+        LeftOverAnswer: {
+            /**
+             * Format: int32
+             * @description To how many it was done.
+             */
+            done: number;
+            /** @description To which it was not, and why. */
+            refused: components["schemas"]["LeftOverRefusal"][];
+        };
+        /** @description A left-over to which what was said was not done. */
+        LeftOverRefusal: {
+            /** @description Which. */
+            key: string;
+            /** @description Why. */
+            problem: components["schemas"]["Problem"];
+        };
+        /** @description What is to become of left-overs. */
+        LeftOverRequest: {
+            /** @description Which, by their keys; 1 to 200. */
+            keys: string[];
+            /** @description remove (there, and asked again), adopt (it is somebody's) or leave. */
+            decision: string;
+            /** @description For adopt: whose it is; an address or an id. */
+            person?: null | string;
+            /** @description For leave: why it may stay. */
+            reason?: null | string;
+            /**
+             * Format: date
+             * @description For leave: the last day, inclusive, on which it may stay; at most a year ahead.
+             */
+            until?: null | string;
+        };
+        /** @description An account in a connected system that nobody ought to have. */
+        LeftOverView: {
+            /** @description By what the system tells it apart. */
+            key: string;
+            /** @description The name it is signed in with there. */
+            signInName: string;
+            /** @description The name of its owner there; empty where it says none. */
+            name: string;
+            /**
+             * Format: date-time
+             * @description When it was first found.
+             */
+            foundAt: string;
+            /** @description found, or left: somebody said that it may stay until a day. */
+            state: string;
+            /**
+             * Format: date
+             * @description The last day, inclusive, on which it may stay; null where nobody said so.
+             */
+            until: null | string;
+            /** @description Why it may stay. */
+            reason: string;
+            /** @description Who said so. */
+            by: string;
         };
         /** @description A mail exactly as it would be sent, but for the secret in its link. */
         LetterView: {
@@ -4509,6 +5444,40 @@ export interface components {
             /** @description The last part of the link. */
             secret: string;
         };
+        /** @description A line of a mapping to be added: who has what in a connected system. */
+        MappingRequest: {
+            /** @description accounts, for an account and nothing more; or group: and the name of a group there. */
+            to: string;
+            /** @description Whoever this role is given to; a name or an id. One of role, group and resource is said. */
+            role?: null | string;
+            /** @description Whoever is in this group; a name or an id. */
+            group?: null | string;
+            /** @description Whoever may do something at this resource; a name or an id. */
+            resource?: null | string;
+            /** @description For a resource: view, contribute, edit or manage, at least; null for view. */
+            level?: null | string;
+        };
+        /** @description A line of a mapping. */
+        MappingView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description role, group or resource. */
+            of: string;
+            /** @description Its name; empty where there is none of it any more. */
+            subject: string;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            subjectId: string;
+            /** @description For a resource: the level it takes at least; else empty. */
+            level: string;
+            /** @description accounts, or group: and the name of the group there. */
+            to: string;
+        };
         /** @description One line of roles compared. */
         MatrixLineView: {
             /** @description An area, "everything else", or a duty. */
@@ -4526,6 +5495,22 @@ export interface components {
             roles: components["schemas"]["RoleDetail"][];
             /** @description A line for each area and each duty. */
             lines: components["schemas"]["MatrixLineView"][];
+        };
+        /** @description Somebody who is here and is, or may be, meant by a record. */
+        MeantView: {
+            /**
+             * Format: uuid
+             * @description Their id.
+             */
+            id: string;
+            /** @description Their name. */
+            name: string;
+            /** @description Their address. */
+            address: string;
+            /** @description Their organisation. */
+            organisation: string;
+            /** @description Their job title. */
+            title: string;
         };
         /** @description Mends one entry; what is absent stays. */
         MendRequest: {
@@ -4882,6 +5867,21 @@ export interface components {
              * @description How many pairs of people here may be one human, and nobody has said anything of; 0 for whom it does not concern.
              */
             twiceHere?: number;
+            /**
+             * Format: int32
+             * @description How many people who are here are gone in a system they were joined with; 0 for visitors without the duty claims.
+             */
+            goneThere?: number;
+            /**
+             * Format: int32
+             * @description How many accounts in connected systems nobody ought to have, as the last sweeps found; 0 for visitors without the duty settings.
+             */
+            leftOver?: number;
+            /**
+             * Format: int32
+             * @description Departures of which a connected system has not confirmed for a while; 0 for whoever does not end people's access.
+             */
+            stuckDepartures?: number;
             /** @description Holders of duties who have neither, where that day is set and whoever asks looks after people. */
             withoutStrongSignIn?: components["schemas"]["PersonView"][];
         };
@@ -4901,6 +5901,13 @@ export interface components {
         PageOfAccountEventView: {
             /** @description The items of this page. */
             items: components["schemas"]["AccountEventView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfAccountThereView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["AccountThereView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -4947,6 +5954,13 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfConnectionView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["ConnectionView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfDepartureView: {
             /** @description The items of this page. */
             items: components["schemas"]["DepartureView"][];
@@ -4964,6 +5978,13 @@ export interface components {
         PageOfDuplicateView: {
             /** @description The items of this page. */
             items: components["schemas"]["DuplicateView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfEventSentView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["EventSentView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -4989,6 +6010,20 @@ export interface components {
             next: null | string;
         };
         /** @description One page of a list. */
+        PageOfLeftOverView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["LeftOverView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfMappingView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["MappingView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
         PageOfMergeView: {
             /** @description The items of this page. */
             items: components["schemas"]["MergeView"][];
@@ -4999,6 +6034,13 @@ export interface components {
         PageOfOrganisationView: {
             /** @description The items of this page. */
             items: components["schemas"]["OrganisationView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfPersonThereView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["PersonThereView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -5062,6 +6104,13 @@ export interface components {
         PageOfSecurityEventView: {
             /** @description The items of this page. */
             items: components["schemas"]["SecurityEventView"][];
+            /** @description The cursor of the next page, or null when this is the last. */
+            next: null | string;
+        };
+        /** @description One page of a list. */
+        PageOfSourceRecordView: {
+            /** @description The items of this page. */
+            items: components["schemas"]["SourceRecordView"][];
             /** @description The cursor of the next page, or null when this is the last. */
             next: null | string;
         };
@@ -5174,7 +6223,7 @@ export interface components {
         };
         /** @description Something to be done with several people. */
         PeopleStepRequest: {
-            /** @description pause, resume, sign-out, kind, change, grant or take. */
+            /** @description pause, resume, sign-out, extend, kind, change, grant or take. */
             step: string;
             /** @description Addresses or ids, at most 1,000. */
             people: string[];
@@ -5187,7 +6236,7 @@ export interface components {
             resource?: null | string;
             /**
              * Format: date
-             * @description The grant's last day, inclusive.
+             * @description For grant: its last day, inclusive; for extend: the last day of their stay from now on, inclusive.
              */
             until?: null | string;
             /** @description The versions as they were seen, in the order of the people; one that is outdated is refused. */
@@ -5220,6 +6269,25 @@ export interface components {
             person: string;
             /** @description Why not. */
             problem: components["schemas"]["Problem"];
+        };
+        /** @description What somebody has in a connected system, asked there at this moment. */
+        PersonThereView: {
+            /** @description The connection. */
+            connection: string;
+            /** @description Its type. */
+            type: string;
+            /** @description What their account is to be: on, off or gone. */
+            wanted: string;
+            /** @description The groups there that it is to be in. */
+            groups: string[];
+            /** @description What it is: on, off or gone; empty where it did not answer. */
+            held: string;
+            /** @description The groups of ours that it is in. */
+            heldGroups: string[];
+            /** @description as it ought to be, otherwise, told (it cannot be asked), or not answered. */
+            state: string;
+            /** @description What is to be done to it, or why it did not answer. */
+            answer: string;
         };
         /** @description A person in a workspace, in one capacity. */
         PersonView: {
@@ -5492,6 +6560,15 @@ export interface components {
             /** @description What it gives. */
             gives?: components["schemas"]["BundleView"];
         };
+        /** @description What is to be looked at before it is carried out. */
+        PreviewRequest: {
+            with?: null | components["schemas"]["MappingRequest"];
+            /**
+             * Format: uuid
+             * @description The id of a line that would be taken away; null for none.
+             */
+            without?: null | string;
+        };
         /** @description A refusal on the wire: RFC 9457 problem details with this service's own members. */
         Problem: {
             /** @description A URI that names the code. */
@@ -5636,6 +6713,27 @@ export interface components {
              */
             version: number;
         };
+        /** @description What lies between what a connected system holds at this moment and what it ought to. */
+        PushPreview: {
+            /** @description What would be done, the first 1,000. */
+            changes: components["schemas"]["ThereChangeView"][];
+            /**
+             * Format: int32
+             * @description To how many accounts something would be done.
+             */
+            total: number;
+            /** @description How many times each deed. */
+            counts: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int32
+             * @description How many accounts there belong to nobody who ought to have one; nothing is done to them.
+             */
+            leftOver: number;
+            /** @description Groups that the mapping names and that are not there. */
+            missingGroups: string[];
+        };
         /** @description That a workspace asks for custody of an account. */
         QuestionView: {
             /**
@@ -5734,6 +6832,23 @@ export interface components {
             /** @description What does, and what would hold it up. */
             blockers: components["schemas"]["BlockerView"][];
         };
+        /** @description How a connection is to be read. */
+        ReadRequest: {
+            /**
+             * @description Whether it is believed however many are gone; else a system that suddenly shows far fewer changes nothing.
+             * @default false
+             */
+            believe: boolean;
+        };
+        /** @description What is decided of one record. */
+        RecordDecision: {
+            /** @description By what the system tells it apart, or its number. */
+            key: string;
+            /** @description join, bring-in, leave-out, stays (of one that is gone), or empty to take back what was said. */
+            decision: null | string;
+            /** @description With whom it is joined, by address or id; null for whom the table names. */
+            person?: null | string;
+        };
         /** @description One entry of the record. */
         RecordEntryView: {
             /**
@@ -5790,6 +6905,25 @@ export interface components {
         RefusalRequest: {
             /** @description In plain words, for the person; empty for none. */
             reason?: null | string;
+        };
+        /** @description What becomes of one step of a departure that is taken back. */
+        ReinstateLineView: {
+            /** @description As a sentence. */
+            sentence: string;
+            /** @description Whether it is as it was. */
+            isRestored: boolean;
+        };
+        /** @description Somebody whose end is taken back, line by line. */
+        ReinstateView: {
+            /** @description Who. */
+            person: components["schemas"]["LeaverView"];
+            /**
+             * Format: date
+             * @description Until when they stay, inclusive; null for no end.
+             */
+            until: null | string;
+            /** @description What becomes of each step of their departure. */
+            lines: components["schemas"]["ReinstateLineView"][];
         };
         /** @description What was done with a delivery report. */
         ReportAnswer: {
@@ -6003,6 +7137,15 @@ export interface components {
              */
             version?: number;
         };
+        /** @description Somebody of an outside system, as a test shows them. */
+        SampleView: {
+            /** @description Their name there. */
+            name: string;
+            /** @description Their address there; empty for none. */
+            address: string;
+            /** @description Their job title there. */
+            title: string;
+        };
         /** @description What giving or taking seats comes to. */
         SeatAnswer: {
             /** @description The account before. */
@@ -6147,6 +7290,57 @@ export interface components {
             /** @description Whether it is the one that asks. */
             isThis: boolean;
         };
+        /** @description A record of an outside system in the match table. */
+        SourceRecordView: {
+            /**
+             * Format: int32
+             * @description Its number; stays the same from one reading to the next.
+             */
+            number: number;
+            /** @description By what the system tells it apart. */
+            key: string;
+            /** @description The name there. */
+            name: string;
+            /** @description The address there. */
+            address: string;
+            /** @description The organisation there. */
+            organisation: string;
+            /** @description The job title there. */
+            title: string;
+            /** @description The department there. */
+            department: string;
+            /** @description same, likely, new, conflicting or leave-out. */
+            verdict: string;
+            /**
+             * Format: double
+             * @description The probability that it is the person named, 0 to below 1; 0 where nobody is.
+             */
+            score: number;
+            /** @description Why, the strongest first. */
+            reasons: string[];
+            person: null | components["schemas"]["MeantView"];
+            /** @description join, bring-in or leave-out; empty where somebody has to say. */
+            decision: string;
+            /** @description Who said so; empty where it follows from the verdict. */
+            decidedBy: string;
+            /** @description open, done or refused. */
+            state: string;
+            problem: null | components["schemas"]["Problem"];
+            /** @description What joining changes. */
+            changes: components["schemas"]["FieldChangeView"][];
+            /**
+             * Format: uuid
+             * @description The invitation it led to.
+             */
+            invitationId: null | string;
+            /**
+             * Format: date-time
+             * @description Since when it is not there any more; null while it is.
+             */
+            goneSince: null | string;
+            /** @description Who said that the person stays although they are gone there; empty for nobody. */
+            staysBy: string;
+        };
         /** @description Why one of several did not take a step. */
         StepRefusal: {
             /**
@@ -6239,6 +7433,8 @@ export interface components {
             asksNotToBeInvited: string[];
             /** @description What happened to it, oldest first. */
             history: components["schemas"]["AccountEventView"][];
+            /** @description Records of outside systems that a workspace reads and has joined with a membership. */
+            records?: components["schemas"]["StoredRecord"][];
         };
         /** @description An invitation as it is kept. */
         StoredInvitation: {
@@ -6314,9 +7510,30 @@ export interface components {
              */
             endedAt: null | string;
         };
+        /** @description A record of an outside system as it is kept. */
+        StoredRecord: {
+            /** @description The workspace's name. */
+            workspace: string;
+            /** @description What the system is called there. */
+            connection: string;
+            /** @description The name in it. */
+            name: string;
+            /** @description The address in it. */
+            address: string;
+            /** @description Other addresses in it, parted by blanks. */
+            otherAddresses: string;
+            /** @description The organisation in it. */
+            organisation: string;
+            /** @description The job title in it. */
+            title: string;
+            /** @description The department in it. */
+            department: string;
+            /** @description The telephone number in it. */
+            phone: string;
+        };
         /** @description Somebody known here whom a few letters may mean. */
         SuggestionView: {
-            /** @description member, invitation, contact or organisation. */
+            /** @description member, invitation, contact, directory or organisation. */
             source: string;
             /** @description The name. */
             name: string;
@@ -6330,9 +7547,40 @@ export interface components {
             title: string;
             /**
              * Format: uuid
-             * @description The member, invitation, contact or organisation.
+             * @description The member, invitation, contact or organisation; of somebody of a directory the connection.
              */
             id: string;
+        };
+        /** @description What a connected system held when it was read whole, beside what it ought to hold. */
+        SweepView: {
+            /** @description The connection. */
+            name: string;
+            /**
+             * Format: date-time
+             * @description When it was read.
+             */
+            at: string;
+            /**
+             * Format: int32
+             * @description How many accounts it held.
+             */
+            accounts: number;
+            /** @description What was otherwise than it ought to be, the first 1,000; it is put right by itself. */
+            otherwise: components["schemas"]["ThereChangeView"][];
+            /**
+             * Format: int32
+             * @description How many accounts were otherwise.
+             */
+            otherwiseTotal: number;
+            /** @description The accounts that are on and that nobody ought to have, by the name they are signed in with; nothing is done to them. */
+            leftOver: components["schemas"]["LeftOverView"][];
+            /**
+             * Format: int32
+             * @description How many those are; at most 5,000 are listed.
+             */
+            leftOverTotal: number;
+            /** @description Groups that the mapping names and that are not there. */
+            missingGroups: string[];
         };
         /** @description Somebody switched off for a resource. */
         SwitchedOffView: {
@@ -6352,6 +7600,38 @@ export interface components {
             person?: null | string;
             /** @description The name, code or id of an organisation. */
             organisation?: null | string;
+        };
+        /** @description What is to be closed in a connected system. */
+        SystemProgress: {
+            /** @description The connection. */
+            connection: string;
+            /**
+             * Format: int32
+             * @description How many accounts.
+             */
+            due: number;
+            /** @description Whether it was told to wait. */
+            isPaused: boolean;
+            /** @description Why it waits, where the system itself is the reason; empty otherwise. */
+            answer: string;
+        };
+        /** @description What would be done to one account there. */
+        ThereChangeView: {
+            /**
+             * Format: uuid
+             * @description Whose.
+             */
+            memberId: string;
+            /** @description Their name. */
+            name: string;
+            /** @description Their address. */
+            address: string;
+            /** @description Whether an account that is there already is taken for theirs; such a one is never removed. */
+            isTakenOver: boolean;
+            /** @description make, rewrite, switch-on, switch-off, remove, join-group NAME and leave-group NAME, in order. */
+            deeds: string[];
+            /** @description The same as a sentence. */
+            sentence: string;
         };
         /** @description A wish for an API token of one's own. */
         TokenRequest: {
@@ -8372,18 +9652,11 @@ export interface operations {
             };
         };
     };
-    listDepartures: {
+    reinstate: {
         parameters: {
             query?: {
-                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
-                format?: string;
-                /** @description The cursor of the page before; absent for the first page. */
-                cursor?: string;
-                /**
-                 * @description At most so many, 1 to 200; 50 when absent.
-                 * @example 50
-                 */
-                limit?: number;
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
             };
             header?: never;
             path: {
@@ -8392,6 +9665,11 @@ export interface operations {
                  * @example lantern-tide
                  */
                 workspace: string;
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
+                person: string;
             };
             cookie?: never;
         };
@@ -8403,11 +9681,10 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PageOfDepartureView"];
-                    "text/csv": string;
+                    "application/json": components["schemas"]["ReinstateView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, organisation.full, person.not-found, reinstate.here, reinstate.here-again, reinstate.no-departure, reinstate.over, reinstate.too-late, right.acting-on, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9924,7 +11201,7 @@ export interface operations {
             query?: {
                 /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
                 format?: string;
-                /** @description Only entries of this verdict, or open or sent. */
+                /** @description Only those of this verdict; of entries also open or sent, of records also to-decide, refused or gone. */
                 verdict?: string;
                 /** @description The cursor of the page before; absent for the first page. */
                 cursor?: string;
@@ -10685,7 +11962,47 @@ export interface operations {
                     "application/json": components["schemas"]["PeopleStepAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, departure.planned, right.missing, stay.not-later, stay.past, stay.too-far, stay.until-missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sweepPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfPersonThereView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11074,6 +12391,287 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: departure.not-planned, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listDepartures: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only those in this state. */
+                state?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfDepartureView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    startDepartures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeparturesRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeparturesAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nobody, departure.too-many, departure.who, kind.unknown, not-found, organisation.unknown, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    departureProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartureProgress"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planDepartures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeparturesRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeparturesPlan"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nobody, departure.too-many, departure.who, kind.unknown, not-found, organisation.unknown, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showDeparture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description The id of a departure. */
+                departure: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartureView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    retryDeparture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description The id of a departure. */
+                departure: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartureView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nothing-due, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirmStep: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description The id of a departure. */
+                departure: string;
+                /** @description The number of a step, or the name of the connected system. */
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartureView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nothing-due, departure.reason, message.characters, message.link, message.too-long, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14160,6 +15758,1009 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: account.not-held, merge.gone, merge.last-address, merge.not-found, merge.not-ours, merge.over, right.acting-on, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listConnections: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfConnectionView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addConnection: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectionRequest"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.exists, connection.place, connection.setting, connection.too-many, connection.type-unknown, name.missing, preset.unknown, right.missing, wins.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showConnection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeConnection: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: {
+                /** @description The version that is replaced, in quotes, or * for whatever it is now: refused with 428 when absent, with 412 when it is no longer so. */
+                "If-Match"?: string;
+            };
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectionRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.exists, connection.place, connection.secret-again, connection.setting, connection.working, name.missing, not-found, preset.unknown, right.missing, wins.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeConnection: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.carries, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readConnection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-source, connection.working, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSourceRecords: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only those of this verdict; of entries also open or sent, of records also to-decide, refused or gone. */
+                verdict?: string;
+                /** @description Any part of a name, an address or an organisation. */
+                search?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfSourceRecordView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, not-found, right.missing, verdict.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decideSourceRecords: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecideAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.working, decision.how-many, decision.unknown, not-found, right.missing, verdict.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    runConnection: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.nothing-to-do, connection.working, not-found, right.missing, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handInFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    file: components["schemas"]["IFormFile"];
+                };
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-file-type, connection.working, file.empty, file.not-readable, file.too-large, ldif.changes, ldif.malformed, match.no-columns, not-found, right.missing, sheet.heading-twice, source.key-twice, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    testConnection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConnectionTest"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-file, connection.no-target, connection.partial, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listMapping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfMappingView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addMapping: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingRequest"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MappingView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, group.unknown, level.unknown, mapping.exists, mapping.of, mapping.to, mapping.too-many, not-found, resource.unknown, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeMapping: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+                /** @description The id of a line of the mapping. */
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MappingView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewCarrying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PushPreview"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.refused, connection.unreachable, group.unknown, level.unknown, mapping.of, mapping.to, not-found, resource.unknown, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showLane: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaneView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sweepConnection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.not-asked, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listLeftOvers: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfLeftOverView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decideLeftOvers: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftOverRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOverAnswer"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.not-asked, connection.refused, connection.unreachable, left-over.decision, left-over.has-one, left-over.not-found, left-over.reason, left-over.until, left-over.which, message.too-long, not-found, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listEventsSent: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfEventSentView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.not-told, cursor.malformed, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendEventAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+                /** @description The id of an event that a system was told. */
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventSentView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.not-told, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pauseLane: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaneView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resumeLane: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaneView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listAccountsThere: {
+        parameters: {
+            query?: {
+                /** @description csv for the whole list as a file (RFC 4180), just as it is narrowed. */
+                format?: string;
+                /** @description Only those in this state. */
+                state?: string;
+                /** @description The cursor of the page before; absent for the first page. */
+                cursor?: string;
+                /**
+                 * @description At most so many, 1 to 200; 50 when absent.
+                 * @example 50
+                 */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description A connection, by its name or id. */
+                connection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOfAccountThereView"];
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
