@@ -156,7 +156,7 @@ public static class Deciding
     }
 
     /// <summary>100 resources, 100,000 members with ten grants each; all of them have one at "Register 1".</summary>
-    public static async Task FillAsync(Database database)
+    public static async Task FillAsync(Database database, int members = Members)
     {
         await using var look = database.Open();
         var workspace = await look.Workspaces.Select(w => w.Id).FirstAsync();
@@ -196,7 +196,7 @@ public static class Deciding
                 ),
             ]
         );
-        foreach (var lot in Enumerable.Range(0, Members).Chunk(5_000))
+        foreach (var lot in Enumerable.Range(0, members).Chunk(5_000))
         {
             List<(Guid Id, int N)> people =
             [
@@ -248,7 +248,7 @@ public static class Deciding
     }
 
     /// <summary>What filling leaves to be done later is done now, by the engine and by this process.</summary>
-    private static async Task SettleAsync(Database database)
+    public static async Task SettleAsync(Database database)
     {
         await using var context = database.Open();
         await context.Database.ExecuteSqlRawAsync(context.Database.IsNpgsql() ? "VACUUM ANALYZE" : "ANALYZE");
@@ -257,7 +257,7 @@ public static class Deciding
         GC.Collect();
     }
 
-    private static async Task LoadAsync<T>(Database database, Guid workspace, IReadOnlyList<T> rows)
+    public static async Task LoadAsync<T>(Database database, Guid workspace, IReadOnlyList<T> rows)
         where T : class
     {
         await using var context = database.Open(workspace);

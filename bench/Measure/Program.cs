@@ -13,7 +13,7 @@ if (args is ["decide", ..])
     await Deciding.ServeAsync();
     return 0;
 }
-var wanted = args.Length > 0 ? args : ["V1", "V2", "V3", "V4", "V5", "V6", "V8", "V9", "V10"];
+var wanted = args.Length > 0 ? args : ["V1", "V2", "V3", "V4", "V5", "V6", "V7", "V8", "V9", "V10"];
 var figures = new List<Figure>();
 foreach (var row in wanted)
 {
@@ -26,6 +26,7 @@ foreach (var row in wanted)
             "V3" => await Listing.MeasureAsync(),
             "V5" => await Sending.MeasureAsync(),
             "V6" => Matching.Measure(),
+            "V7" => await Departing.MeasureAsync(),
             "V4" => (await Inviting.MeasureAsync()).Concat(await InvitingAmongMany.MeasureAsync()),
             "V8" => ClientStart.Measure(),
             "V9" => await ServiceStart.MeasureAsync(),
