@@ -47,28 +47,46 @@ public sealed class LaneWork(
         }
         if (connection is null || targets.Find(connection.Type) is not { } target)
             return;
+        // What became of a lot is written down while the next is carried out: neither waits for the other.
+        var settling = Task.FromResult(true);
+        HashSet<Guid> unsettled = [];
         try
         {
             await using var session = await target.OpenAsync(sources.AccessOf(connection), managed, stop);
-            IReadOnlyList<AccountThereRow> lot;
-            while ((lot = await LotAsync(lane, stop)).Count > 0 && Stopwatch.GetElapsedTime(began) < Turn)
+            while (Stopwatch.GetElapsedTime(began) < Turn)
             {
-                var tried = session switch
-                {
-                    IAskedSession asked => await new Push(asked, managed, zone, lot).RunAsync(stop),
-                    ITellingSession told => await new Telling(told, zone, lot).RunAsync(stop),
-                    _ => throw new InvalidOperationException("A system is asked or told."),
-                };
-                if (!await SettleAsync(lane, connection, tried, null))
+                var lot = await LotAsync(lane, unsettled, stop);
+                if (lot.Count == 0 && unsettled.Count == 0)
+                    break;
+                var tried =
+                    lot.Count == 0
+                        ? []
+                        : session switch
+                        {
+                            IAskedSession asked => await new Push(asked, managed, zone, lot).RunAsync(stop),
+                            ITellingSession told => await new Telling(told, zone, lot).RunAsync(stop),
+                            _ => throw new InvalidOperationException("A system is asked or told."),
+                        };
+                if (!await settling)
                     return;
+                unsettled = [.. lot.Select(account => account.MemberId)];
+                if (lot.Count == 0)
+                    continue;
+                settling = SettleAsync(lane, connection, tried, null);
                 if (tried.Any(one => one.No is { Trouble: not Trouble.ThisOne }))
                     return;
             }
-            await SettleAsync(lane, connection, [], null);
+            if (await settling)
+                await SettleAsync(lane, connection, [], null);
         }
         catch (TargetException no)
         {
-            await SettleAsync(lane, connection, [], no);
+            if (await settling)
+                await SettleAsync(lane, connection, [], no);
+        }
+        finally
+        {
+            await settling;
         }
     }
 
@@ -104,13 +122,18 @@ public sealed class LaneWork(
         return groups;
     }
 
-    private async Task<IReadOnlyList<AccountThereRow>> LotAsync(LaneRow lane, CancellationToken stop)
+    /// <summary>What is due next, but for those that are being written down.</summary>
+    private async Task<IReadOnlyList<AccountThereRow>> LotAsync(
+        LaneRow lane,
+        HashSet<Guid> unsettled,
+        CancellationToken stop
+    )
     {
         var now = clock.Now();
         await using var rows = database.Open(lane.WorkspaceId);
         return await rows
             .AccountsThere.AsNoTracking()
-            .Where(a => a.ConnectionId == lane.Id && a.DueAt <= now)
+            .Where(a => a.ConnectionId == lane.Id && a.DueAt <= now && !unsettled.Contains(a.MemberId))
             .OrderBy(a => a.Urgency)
             .ThenBy(a => a.DueAt)
             .Take(LotSize)

@@ -277,9 +277,7 @@ public sealed class LeftOvers(
                     Carrying.Of(await write.WorldAsync(), mapping, member.Id, write.Today),
                     write.Now
                 );
-                await write
-                    .Rows.Lanes.Where(l => l.Id == row.Id)
-                    .ExecuteUpdateAsync(set => set.SetProperty(l => l.State, LaneState.Working));
+                write.Wake([row.Id]);
                 write.Rows.LeftOvers.Remove(leftOver);
                 write.Record(
                     "left-over.adopted",

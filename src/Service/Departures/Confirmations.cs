@@ -26,6 +26,7 @@ public sealed class Confirmations(Receipts receipts)
         ).ToLookup(a => a.DepartureId!.Value);
         var people = departures.Select(d => d.MemberId).ToList();
         var members = await write.MembersAsync(people);
+        using var keys = new KeyInUse(receipts, write);
         foreach (var departure in departures)
         {
             var steps = StepsWith(departure, accounts[departure.Id]);
@@ -46,8 +47,9 @@ public sealed class Confirmations(Receipts receipts)
                     )
                 )
             );
-            departure.Receipt = await receipts.SignAsync(
+            departure.Receipt = receipts.Sign(
                 write,
+                await keys.GetAsync(),
                 departure,
                 members[departure.MemberId],
                 steps

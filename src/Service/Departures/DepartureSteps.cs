@@ -42,18 +42,24 @@ public static class DepartureSteps
             ("passed on to", steps.FirstOrDefault(step => step.Heir is not null)?.HeirName),
         ];
 
-    /// <summary>Carries the steps out.</summary>
-    public static async Task CarryOutAsync(
+    /// <summary>Carries the steps out; gives back the accounts elsewhere that they close.</summary>
+    public static async Task<IReadOnlyList<AccountThereRow>> CarryOutAsync(
         WorkspaceWrite write,
         MemberRow leaver,
         Guid departure,
         IReadOnlyList<DepartureStep> steps
     )
     {
+        IReadOnlyList<AccountThereRow> closing = [];
         foreach (var alike in steps.GroupBy(step => step.Deed))
         {
             var by = alike.ToDictionary(step => step.Subject);
             var ids = by.Keys.ToList();
+            if (alike.Key == DepartureDeed.CloseAccount)
+            {
+                closing = await CloseAccountsAsync(write, leaver, departure, ids);
+                continue;
+            }
             await (
                 alike.Key switch
                 {
@@ -66,11 +72,11 @@ public static class DepartureSteps
                     DepartureDeed.PassOnHosting => PassOnHostingAsync(write, by),
                     DepartureDeed.PassOnGuest => PassOnGuestsAsync(write, leaver, by),
                     DepartureDeed.HandOver => HandOverAsync(write, leaver, by),
-                    DepartureDeed.FreeSeat => Seating.TakeAllAsync(write, leaver.Id, leaver.Name),
-                    _ => CloseAccountsAsync(write, leaver, departure, ids),
+                    _ => Seating.TakeAllAsync(write, leaver.Id, leaver.Name),
                 }
             );
         }
+        return closing;
     }
 
     private static string? Names(IReadOnlyList<DepartureStep> steps, DepartureDeed deed)
@@ -121,28 +127,28 @@ public static class DepartureSteps
     }
 
     /// <summary>What is to be closed elsewhere is due with the very change that ends access here.</summary>
-    private static async Task CloseAccountsAsync(
+    private static async Task<IReadOnlyList<AccountThereRow>> CloseAccountsAsync(
         WorkspaceWrite write,
         MemberRow leaver,
         Guid departure,
         List<Guid> connections
     )
     {
-        foreach (
-            var account in await write
-                .Rows.AccountsThere.Where(a =>
-                    a.MemberId == leaver.Id && connections.Contains(a.ConnectionId)
-                )
-                .ToListAsync()
-        )
+        var closing = new List<AccountThereRow>();
+        foreach (var connection in connections)
         {
+            if (
+                await write.Rows.AccountsThere.FindAsync(write.Workspace.Id, connection, leaver.Id)
+                is not { } account
+            )
+                continue;
             if (account.Wanted != AccountThere.Gone)
                 Carrier.Want(account, WantedThere.Nothing, write.Now);
             account.DepartureId = departure;
+            closing.Add(account);
         }
-        await write
-            .Rows.Lanes.Where(l => connections.Contains(l.Id))
-            .ExecuteUpdateAsync(set => set.SetProperty(l => l.State, LaneState.Working));
+        write.Wake(connections);
+        return closing;
     }
 
     /// <summary>What a leaver asked is asked by the heir from now on, so that every open question has an owner.</summary>

@@ -8,6 +8,7 @@ using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Connections;
 using ComeAboard.Storage.Departures;
 using Microsoft.EntityFrameworkCore;
 
@@ -163,7 +164,8 @@ public sealed class Ending(
                 if (!DeparturePlan.For(facts, null, write.Today).Try(out var plan, out var refusal))
                     return refusal;
                 var departure = await ReplacePlanAsync(write, member, null);
-                await CarryOutAsync(write, member, departure, plan);
+                using var keys = new KeyInUse(receipts, write);
+                await ConfirmAsync(write, await CarryOutAsync(write, keys, member, departure, plan));
                 return plan;
             },
             keep
@@ -190,32 +192,91 @@ public sealed class Ending(
 
     /// <summary>Finishes stays of a workspace whose last day is over, on behalf of whoever planned each.</summary>
     public async Task FinishAsync(Guid workspace, IReadOnlyList<Guid> over) =>
-        await together.EachAsync(
+        await together.SomeAsync(
             workspace,
             Caller.Clock,
-            null,
             over,
-            (write, _, _) =>
-                Task.FromResult<Func<Guid, Task<Refusal?>>>(async id =>
-                {
-                    var member = await write.Rows.Members.FirstAsync(m => m.Id == id);
-                    if (member.EndedAt is null && !member.IsHere(write.Now, write.Workspace.Zone))
-                        await FinishAsync(write, member);
-                    return null;
-                })
+            (write, lot) =>
+            {
+                var leavers = new LeaverLot(write, lot);
+                return some => FinishAsync(write, leavers, some);
+            }
         );
+
+    private async Task<Refusal?> FinishAsync(
+        WorkspaceWrite write,
+        LeaverLot leavers,
+        IReadOnlyList<Guid> some
+    )
+    {
+        var closed = new List<AccountThereRow>();
+        using var keys = new KeyInUse(receipts, write);
+        foreach (var id in some)
+        {
+            if (
+                await leavers.TakeAsync(id) is not { } leaver
+                || leaver.Member.IsHere(write.Now, write.Workspace.Zone)
+            )
+                continue;
+            var carried = await FinishAsync(write, keys, leaver);
+            closed.AddRange(carried.Closed);
+            if (!carried.ChangesOthers)
+                continue;
+            // What others have now, and are written down as, is read again.
+            await ConfirmAsync(write, closed);
+            closed.Clear();
+            await write.SaveAsync();
+            write.Rows.ChangeTracker.Clear();
+            leavers.Forget();
+            if (await write.TakeInAsync() is { } no)
+                return no;
+        }
+        await ConfirmAsync(write, closed);
+        return null;
+    }
 
     /// <summary>Finishes a stay whose last day is over, within a change.</summary>
     public async Task FinishAsync(WorkspaceWrite write, MemberRow member)
     {
-        var departure =
-            await write.Rows.Departures.FirstOrDefaultAsync(d =>
-                d.MemberId == member.Id && d.State == DepartureState.Planned
-            ) ?? Add(write, member, member.LastDay);
+        var planned = await write.Rows.Departures.FirstOrDefaultAsync(d =>
+            d.MemberId == member.Id && d.State == DepartureState.Planned
+        );
+        var leaver = new Leaver(member, planned, [], await Leavers.ReadAsync(write, member, null));
+        using var keys = new KeyInUse(receipts, write);
+        await ConfirmAsync(write, (await FinishAsync(write, keys, leaver)).Closed);
+    }
+
+    private async Task<Carried> FinishAsync(WorkspaceWrite write, KeyInUse keys, Leaver leaver)
+    {
+        var departure = leaver.Planned ?? Add(write, leaver.Member, leaver.Member.LastDay);
         Guid? by = Guid.TryParse(departure.RequestedBy, out var requested) ? requested : null;
-        var facts = await Leavers.ReadAsync(write, member, by) with { Heir = departure.HeirId };
-        var plan = DeparturePlan.Carrying(facts, member.LastDay, write.Today);
-        await CarryOutAsync(write, member, departure, plan);
+        var facts = leaver.Facts with { EndedBy = by, Heir = departure.HeirId };
+        var plan = DeparturePlan.Carrying(facts, leaver.Member.LastDay, write.Today);
+        var closed = await CarryOutAsync(write, keys, leaver.Member, departure, plan);
+        return new Carried(
+            closed,
+            plan.Steps.Any(step =>
+                step.Deed
+                    is DepartureDeed.PassOnInvitation
+                        or DepartureDeed.PassOnHosting
+                        or DepartureDeed.PassOnGuest
+                        or DepartureDeed.HandOver
+            )
+        );
+    }
+
+    /// <summary>What came of a stay that was finished.</summary>
+    /// <param name="Closed">Its accounts elsewhere that were closed already.</param>
+    /// <param name="ChangesOthers">Whether it changed what others have, or are written down as.</param>
+    private sealed record Carried(IReadOnlyList<AccountThereRow> Closed, bool ChangesOthers);
+
+    /// <summary>Some may be closed already: those of a stay that was over before anybody came to write it down.</summary>
+    private async Task ConfirmAsync(WorkspaceWrite write, IReadOnlyList<AccountThereRow> closed)
+    {
+        if (closed.Count == 0)
+            return;
+        await write.SaveAsync();
+        await confirmations.TakeAsync(write, closed);
     }
 
     /// <summary>Somebody as they were looked at, whom whoever asks may act on, and what is known of them.</summary>
@@ -264,8 +325,9 @@ public sealed class Ending(
             true
         );
         departure.HeirId = facts.Heir;
+        using var keys = new KeyInUse(receipts, write);
         if (on is null)
-            await CarryOutAsync(write, member, departure, plan);
+            await ConfirmAsync(write, await CarryOutAsync(write, keys, member, departure, plan));
         else
             Schedule(write, member, departure, plan, on.Value);
         return new Ended(departure, plan);
@@ -292,8 +354,10 @@ public sealed class Ending(
         member.Version++;
     }
 
-    private async Task CarryOutAsync(
+    /// <summary>Carries a plan out; gives back those accounts elsewhere that are closed already.</summary>
+    private async Task<IReadOnlyList<AccountThereRow>> CarryOutAsync(
         WorkspaceWrite write,
+        KeyInUse keys,
         MemberRow member,
         DepartureRow departure,
         DeparturePlan plan
@@ -306,7 +370,7 @@ public sealed class Ending(
             write.Now
         );
         departure.Steps = DepartureSteps.Write(plan.Steps);
-        await DepartureSteps.CarryOutAsync(write, member, departure.Id, plan.Steps);
+        var accounts = await DepartureSteps.CarryOutAsync(write, member, departure.Id, plan.Steps);
         write.Record(
             "member.ended",
             member.Id,
@@ -321,17 +385,10 @@ public sealed class Ending(
         );
         outbox.Queue(write, Purposes.News, member.Address, Letters.Ended(member, write.Workspace));
         if (isRunning)
-        {
-            // Some may be closed already: those of a stay that was over before anybody came to write it down.
-            await write.SaveAsync();
-            var settled = await write
-                .Rows.AccountsThere.Where(a => a.DepartureId == departure.Id && a.DueAt == null)
-                .ToListAsync();
-            await confirmations.TakeAsync(write, settled);
-            return;
-        }
+            return [.. accounts.Where(account => account.DueAt is null)];
         departure.ConfirmedAt = write.Now;
-        departure.Receipt = await receipts.SignAsync(write, departure, member, plan.Steps);
+        departure.Receipt = receipts.Sign(write, await keys.GetAsync(), departure, member, plan.Steps);
+        return [];
     }
 
     private static async Task<DepartureRow> ReplacePlanAsync(

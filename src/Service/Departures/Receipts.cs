@@ -23,17 +23,26 @@ public sealed class Receipts(Database database, ServiceSettings settings, IDataP
 
     private readonly IDataProtector _seal = protection.CreateProtector("ComeAboard.Receipts.Key.v1");
 
+    /// <summary>The key that a workspace signs with now, for the departures that end within one change.</summary>
+    public async Task<SigningKey> KeyAsync(WorkspaceWrite write)
+    {
+        var kept = await write.Rows.ReceiptKeys.FirstOrDefaultAsync(k => k.Secret != "");
+        if (kept is null || kept.MadeAt + SignsFor <= write.Now)
+            kept = await RenewAsync(write, kept);
+        var key = ECDsa.Create();
+        key.ImportPkcs8PrivateKey(_seal.Unprotect(Convert.FromBase64String(kept.Secret)), out _);
+        return new SigningKey(kept.Id, key);
+    }
+
     /// <summary>Signs the receipt of a departure, within the change that ends it.</summary>
-    public async Task<string> SignAsync(
+    public string Sign(
         WorkspaceWrite write,
+        SigningKey key,
         DepartureRow departure,
         MemberRow member,
         IReadOnlyList<DepartureStep> steps
     )
     {
-        var kept = await KeyAsync(write);
-        using var key = ECDsa.Create();
-        key.ImportPkcs8PrivateKey(_seal.Unprotect(Convert.FromBase64String(kept.Secret)), out _);
         var ended = departure.DoneAt ?? write.Now;
         var says = new Receipt(
             settings.Link("/w/" + write.Workspace.ShortName).ToString(),
@@ -67,7 +76,7 @@ public sealed class Receipts(Database database, ServiceSettings settings, IDataP
             ],
             new ReceiptHead(write.Head.Sequence, write.Head.Hash)
         );
-        return ReceiptSeal.Sign(says, key, kept.Id);
+        return ReceiptSeal.Sign(says, key.Key, key.Id);
     }
 
     /// <summary>The keys of a workspace for verifying; none for a workspace that there is not, or that signed nothing as yet.</summary>
@@ -86,15 +95,10 @@ public sealed class Receipts(Database database, ServiceSettings settings, IDataP
         ]);
     }
 
-    private async Task<ReceiptKeyRow> KeyAsync(WorkspaceWrite write)
+    private async Task<ReceiptKeyRow> RenewAsync(WorkspaceWrite write, ReceiptKeyRow? before)
     {
-        var kept =
-            write.Rows.ReceiptKeys.Local.FirstOrDefault(k => k.Secret.Length > 0)
-            ?? await write.Rows.ReceiptKeys.FirstOrDefaultAsync(k => k.Secret != "");
-        if (kept is not null && kept.MadeAt + SignsFor > write.Now)
-            return kept;
-        if (kept is not null)
-            kept.Secret = "";
+        if (before is not null)
+            before.Secret = "";
         using var made = ECDsa.Create(ECCurve.NamedCurves.nistP256);
         var shown = ReceiptSeal.ShownOf(made);
         var key = new ReceiptKeyRow
@@ -105,8 +109,31 @@ public sealed class Receipts(Database database, ServiceSettings settings, IDataP
             Secret = Convert.ToBase64String(_seal.Protect(made.ExportPkcs8PrivateKey())),
             Shown = JsonSerializer.Serialize(shown, WireJson.Default.ReceiptKey),
         };
-        write.Rows.ReceiptKeys.Add(key);
+        write.Insert(key);
         write.Record("receipt-key.made", write.Workspace.Id, ("key", key.Id));
+        // Whoever ends next within this change finds it.
+        await write.SaveAsync();
         return key;
     }
+}
+
+/// <summary>A key that receipts are signed with.</summary>
+/// <param name="Id">What it is called.</param>
+/// <param name="Key">The key; gone with this.</param>
+public sealed record SigningKey(string Id, ECDsa Key) : IDisposable
+{
+    /// <inheritdoc/>
+    public void Dispose() => Key.Dispose();
+}
+
+/// <summary>The key of those that end within one change, taken out when the first does.</summary>
+public sealed class KeyInUse(Receipts receipts, WorkspaceWrite write) : IDisposable
+{
+    private SigningKey? _key;
+
+    /// <summary>The key.</summary>
+    public async Task<SigningKey> GetAsync() => _key ??= await receipts.KeyAsync(write);
+
+    /// <inheritdoc/>
+    public void Dispose() => _key?.Dispose();
 }

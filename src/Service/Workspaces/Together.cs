@@ -19,6 +19,8 @@ public sealed class Together(WorkspaceWriter writer)
 {
     private const int AtOnce = 100;
 
+    private const int Some = 25;
+
     // Others want to change the workspace, too, and wait for its turn.
     private static readonly TimeSpan LongestTurn = TimeSpan.FromMilliseconds(400);
 
@@ -31,13 +33,64 @@ public sealed class Together(WorkspaceWriter writer)
     /// <param name="keep">
     /// False to try it only: all of it in one change. Kept, it is as many changes as it takes for none to hold up others for long.
     /// </param>
-    public async Task<Outcome<TakenTogether<T>>> EachAsync<T>(
+    public Task<Outcome<TakenTogether<T>>> EachAsync<T>(
         Guid workspace,
         Caller caller,
         Duties? duty,
         IReadOnlyList<T> all,
         Func<WorkspaceWrite, MemberRow?, IReadOnlyList<T>, Task<Func<T, Task<Refusal?>>>> prepare,
         bool keep = true
+    ) =>
+        RunAsync(
+            workspace,
+            caller,
+            duty,
+            all,
+            1,
+            async (write, actor, lot) =>
+            {
+                var step = await prepare(write, actor, lot);
+                return some => step(some[0]);
+            },
+            keep
+        );
+
+    /// <summary>
+    /// The same where several are cheaper as one: they are taken together, and one by one only where that is refused.
+    /// </summary>
+    /// <param name="workspace">Where.</param>
+    /// <param name="caller">Who takes it.</param>
+    /// <param name="all">The things.</param>
+    /// <param name="prepare">Reads what is needed for a lot, and gives back the step for some of it.</param>
+    public Task<Outcome<TakenTogether<T>>> SomeAsync<T>(
+        Guid workspace,
+        Caller caller,
+        IReadOnlyList<T> all,
+        Func<WorkspaceWrite, IReadOnlyList<T>, Func<IReadOnlyList<T>, Task<Refusal?>>> prepare
+    ) =>
+        RunAsync(
+            workspace,
+            caller,
+            null,
+            all,
+            Some,
+            (write, _, lot) => Task.FromResult(prepare(write, lot)),
+            true
+        );
+
+    private async Task<Outcome<TakenTogether<T>>> RunAsync<T>(
+        Guid workspace,
+        Caller caller,
+        Duties? duty,
+        IReadOnlyList<T> all,
+        int size,
+        Func<
+            WorkspaceWrite,
+            MemberRow?,
+            IReadOnlyList<T>,
+            Task<Func<IReadOnlyList<T>, Task<Refusal?>>>
+        > prepare,
+        bool keep
     )
     {
         var (done, refused) = (new List<T>(), new List<(T, Refusal)>());
@@ -47,7 +100,8 @@ public sealed class Together(WorkspaceWriter writer)
             var outcome = await writer.WriteAsync<TakenTogether<T>>(
                 workspace,
                 caller,
-                write => RunAsync(write, duty, run, prepare, keep ? LongestTurn : Timeout.InfiniteTimeSpan),
+                write =>
+                    RunAsync(write, duty, run, size, prepare, keep ? LongestTurn : Timeout.InfiniteTimeSpan),
                 keep
             );
             if (!outcome.Try(out var taken, out var refusal))
@@ -63,7 +117,13 @@ public sealed class Together(WorkspaceWriter writer)
         WorkspaceWrite write,
         Duties? duty,
         IReadOnlyList<T> run,
-        Func<WorkspaceWrite, MemberRow?, IReadOnlyList<T>, Task<Func<T, Task<Refusal?>>>> prepare,
+        int size,
+        Func<
+            WorkspaceWrite,
+            MemberRow?,
+            IReadOnlyList<T>,
+            Task<Func<IReadOnlyList<T>, Task<Refusal?>>>
+        > prepare,
         TimeSpan longest
     )
     {
@@ -79,12 +139,22 @@ public sealed class Together(WorkspaceWriter writer)
                     return refusal;
             }
             var step = await prepare(write, actor, lot);
-            foreach (var one in lot)
+            foreach (var some in lot.Chunk(size))
             {
-                if (await write.AttemptAsync(() => step(one)) is { } no)
-                    refused.Add((one, no));
+                if (await write.AttemptAsync(() => step(some)) is not { } no)
+                    done.AddRange(some);
+                else if (some.Length == 1)
+                    refused.Add((some[0], no));
                 else
-                    done.Add(one);
+                {
+                    // One of them cannot be; which, only each by itself tells.
+                    step = await prepare(write, actor, lot);
+                    foreach (var one in some)
+                        if (await write.AttemptAsync(() => step([one])) is { } why)
+                            refused.Add((one, why));
+                        else
+                            done.Add(one);
+                }
                 if (longest > TimeSpan.Zero && Stopwatch.GetElapsedTime(began) > longest)
                     return new TakenTogether<T>(done, refused);
             }

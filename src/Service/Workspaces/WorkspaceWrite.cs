@@ -12,6 +12,7 @@ using ComeAboard.Service.Access;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Connections;
 using ComeAboard.Storage.Mail;
 using ComeAboard.Storage.Record;
 using ComeAboard.Storage.Workspaces;
@@ -38,6 +39,7 @@ public sealed class WorkspaceWrite(
     };
 
     private readonly Dictionary<Type, List<object>> _new = [];
+    private readonly HashSet<Guid> _awake = [];
 
     public ComeAboardContext Rows => rows;
     public WorkspaceRow Workspace => workspace;
@@ -127,7 +129,17 @@ public sealed class WorkspaceWrite(
             await RowLoader.LoadAsync(rows, type, list);
         }
         _new.Clear();
+        if (_awake.Count == 0)
+            return;
+        var lanes = _awake.ToList();
+        _awake.Clear();
+        await rows
+            .Lanes.Where(l => lanes.Contains(l.Id) && l.State != LaneState.Working)
+            .ExecuteUpdateAsync(set => set.SetProperty(l => l.State, LaneState.Working));
     }
+
+    /// <summary>Has lanes look at what is due in their systems.</summary>
+    public void Wake(IEnumerable<Guid> lanes) => _awake.UnionWith(lanes);
 
     /// <summary>
     /// Does something that is kept or undone as a whole, whatever becomes of the rest of the change. It may be told no
@@ -160,6 +172,7 @@ public sealed class WorkspaceWrite(
         await transaction.ReleaseSavepointAsync(Savepoint);
         rows.ChangeTracker.Clear();
         _new.Clear();
+        _awake.Clear();
         (Head, HasMail) = (headBefore, mailBefore);
         access.Restore(accessBefore);
         Moves.Clear();
