@@ -5,6 +5,7 @@ using ComeAboard.Core.Workspaces;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Connections;
 using Microsoft.EntityFrameworkCore;
 
@@ -26,7 +27,7 @@ public sealed class Carrier(
     ILogger<Carrier> log
 ) : BackgroundService
 {
-    private const int LotSize = 500;
+    private const int LotSize = 1_000;
     private const int AtOnce = 50;
     private static readonly TimeSpan LookAnyway = TimeSpan.FromMilliseconds(500);
 
@@ -181,12 +182,24 @@ public sealed class Carrier(
         if (await write.Rows.Lanes.FirstOrDefaultAsync(l => l.Id == connection) is not { } lane)
             return false;
         var (world, mapping) = (await write.WorldAsync(), await MappingOf(write.Rows, connection));
-        var written = await write
-            .Rows.AccountsThere.AsNoTracking()
-            .Where(a => a.ConnectionId == connection)
-            .ToDictionaryAsync(a => a.MemberId);
+        var changed = await ChangedAsync(write, lane);
+        var kept = write.Rows.AccountsThere.AsNoTracking().Where(a => a.ConnectionId == connection);
+        if (changed is { Count: <= LotSize })
+            kept = kept.Where(a => changed.Contains(a.MemberId));
+        var written = await kept.Select(a => new Written(
+                a.MemberId,
+                a.Wanted,
+                a.WantedGroups,
+                a.WantedLastDay,
+                a.Name,
+                a.Address
+            ))
+            .ToDictionaryAsync(a => a.Member);
         var different = new Dictionary<Guid, WantedThere>();
-        foreach (var id in world.People.Keys.Concat(written.Keys.Where(id => !world.People.ContainsKey(id))))
+        foreach (
+            var id in changed
+                ?? world.People.Keys.Concat(written.Keys.Where(id => !world.People.ContainsKey(id)))
+        )
         {
             if (different.Count == LotSize)
                 break;
@@ -201,16 +214,49 @@ public sealed class Carrier(
         if (different.Count == LotSize)
             return true;
         lane.CompareAt = Days.Begin(write.Today.AddDays(1), write.Workspace.Zone);
+        (lane.ComparedVersion, lane.ComparedOn) = (write.Workspace.AccessVersion, write.Today);
         return false;
     }
 
-    private static bool IsWanted(AccountThereRow row, WantedThere wanted, AccessWorld world) =>
+    /// <summary>
+    /// Those of whom something has changed since a lane was worked out last; null where it may be anybody: with a new day, with a
+    /// mapping, with groups and roles, and where it is no longer known.
+    /// </summary>
+    private static async Task<IReadOnlyList<Guid>?> ChangedAsync(WorkspaceWrite write, LaneRow lane)
+    {
+        if (
+            lane.ComparedOn != write.Today
+            || lane.ComparedVersion <= write.Workspace.AccessVersion - WorkspaceTurn.KeptChanges
+        )
+            return null;
+        var changes = await write
+            .Rows.AccessChanges.AsNoTracking()
+            .Where(c => c.Version > lane.ComparedVersion)
+            .Select(c => new { c.Kind, c.SubjectId })
+            .Distinct()
+            .ToListAsync();
+        return changes.All(c => c.Kind is AccessSubjectKind.Member or AccessSubjectKind.Tokens)
+            ? [.. changes.Where(c => c.Kind == AccessSubjectKind.Member).Select(c => c.SubjectId)]
+            : null;
+    }
+
+    /// <summary>What was written down of an account before.</summary>
+    private sealed record Written(
+        Guid Member,
+        AccountThere Wanted,
+        string WantedGroups,
+        DateOnly? WantedLastDay,
+        string Name,
+        string Address
+    );
+
+    private static bool IsWanted(Written row, WantedThere wanted, AccessWorld world) =>
         row.Wanted == wanted.Account
         && row.WantedGroups == TextOf(wanted.Groups)
         && row.WantedLastDay == wanted.LastDay
         && (
             wanted.Account != AccountThere.On
-            || world.People.TryGetValue(row.MemberId, out var person)
+            || world.People.TryGetValue(row.Member, out var person)
                 && person.Name == row.Name
                 && IsAddress(row.Address, person.AddressKey)
         );

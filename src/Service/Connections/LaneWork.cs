@@ -23,8 +23,16 @@ public sealed class LaneWork(
     TimeProvider clock
 )
 {
+    /// <summary>How a lane stands once a lot is written down: another process has it, it was told to wait, or it goes on.</summary>
+    private enum Turned
+    {
+        Lost,
+        Held,
+        On,
+    }
+
     private const int LotSize = 200;
-    private static readonly TimeSpan Turn = TimeSpan.FromSeconds(5);
+    private static readonly TimeSpan Turn = TimeSpan.FromSeconds(15);
     private static readonly TimeSpan FirstWait = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan LongestAsked = TimeSpan.FromHours(1);
 
@@ -48,7 +56,7 @@ public sealed class LaneWork(
         if (connection is null || targets.Find(connection.Type) is not { } target)
             return;
         // What became of a lot is written down while the next is carried out: neither waits for the other.
-        var settling = Task.FromResult(true);
+        var settling = Task.FromResult(Turned.On);
         HashSet<Guid> unsettled = [];
         try
         {
@@ -67,7 +75,8 @@ public sealed class LaneWork(
                             ITellingSession told => await new Telling(told, zone, lot).RunAsync(stop),
                             _ => throw new InvalidOperationException("A system is asked or told."),
                         };
-                if (!await settling)
+                var turned = await settling;
+                if (turned == Turned.Lost)
                     return;
                 unsettled = [.. lot.Select(account => account.MemberId)];
                 if (lot.Count == 0)
@@ -75,13 +84,16 @@ public sealed class LaneWork(
                 settling = SettleAsync(lane, connection, tried, null);
                 if (tried.Any(one => one.No is { Trouble: not Trouble.ThisOne }))
                     return;
+                // Whoever has told it to wait waits for no more than what is under way.
+                if (turned == Turned.Held)
+                    break;
             }
-            if (await settling)
+            if (await settling != Turned.Lost)
                 await SettleAsync(lane, connection, [], null);
         }
         catch (TargetException no)
         {
-            if (await settling)
+            if (await settling != Turned.Lost)
                 await SettleAsync(lane, connection, [], no);
         }
         finally
@@ -140,22 +152,22 @@ public sealed class LaneWork(
             .ToListAsync(stop);
     }
 
-    /// <summary>Writes down what became of a lot; false when another process has the lane.</summary>
-    private async Task<bool> SettleAsync(
+    /// <summary>Writes down what became of a lot.</summary>
+    private async Task<Turned> SettleAsync(
         LaneRow lane,
         ConnectionRow connection,
         IReadOnlyList<Tried> tried,
         TargetException? trouble
     ) =>
         (
-            await writer.WriteAsync<bool>(
+            await writer.WriteAsync<Turned>(
                 lane.WorkspaceId,
                 Caller.Clock,
                 write => SettleAsync(write, lane, connection, tried, trouble)
             )
         ).Value;
 
-    private async Task<Outcome<bool>> SettleAsync(
+    private async Task<Outcome<Turned>> SettleAsync(
         WorkspaceWrite write,
         LaneRow lane,
         ConnectionRow connection,
@@ -166,7 +178,7 @@ public sealed class LaneWork(
         var looksAgain = targets.Find(connection.Type)?.LooksAgainAfter;
         var row = await write.Rows.Lanes.FirstOrDefaultAsync(l => l.Id == lane.Id && l.Lease == lane.Lease);
         if (row is null)
-            return false;
+            return Turned.Lost;
         var ids = tried.Select(one => one.Member).ToList();
         var accounts = await write
             .Rows.AccountsThere.Where(a => a.ConnectionId == lane.Id && ids.Contains(a.MemberId))
@@ -188,7 +200,7 @@ public sealed class LaneWork(
         await write.SaveAsync();
         if (tried.Count == 0 || trouble is not null)
             await EndTurnAsync(write, row);
-        return true;
+        return row.IsHeld ? Turned.Held : Turned.On;
     }
 
     /// <summary>Takes over what became of one account; true when it is confirmed now.</summary>

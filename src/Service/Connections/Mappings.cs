@@ -169,7 +169,7 @@ public sealed class Mappings(Database database, WorkspaceWriter writer, Targets 
             };
             write.Rows.Lanes.Add(lane);
         }
-        lane.CompareAt = write.Now;
+        (lane.CompareAt, lane.ComparedOn) = (write.Now, null);
     }
 
     /// <summary>The lines of a mapping, as they are answered.</summary>

@@ -17,8 +17,8 @@ namespace ComeAboard.Service.Workspaces;
 /// </summary>
 public sealed class WorkspaceTurn
 {
-    // A process that was away for longer reads everything again.
-    private const int KeptChanges = 5000;
+    /// <summary>How many versions of who may do what can be followed change by change; whoever was away for longer reads all.</summary>
+    public const int KeptChanges = 5000;
 
     private readonly ComeAboardContext _rows;
     private readonly AccessInWrite _access;

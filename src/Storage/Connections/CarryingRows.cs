@@ -97,6 +97,12 @@ public sealed class LaneRow : ILeasedRow
 
     /// <summary>When what it ought to hold is to be worked out again.</summary>
     public DateTimeOffset? CompareAt { get; set; }
+
+    /// <summary>The version of who may do what that it was worked out from last; what has changed since is looked at alone.</summary>
+    public long ComparedVersion { get; set; }
+
+    /// <summary>For which day; null where everybody is to be looked at again.</summary>
+    public DateOnly? ComparedOn { get; set; }
     public Guid? Lease { get; set; }
     public DateTimeOffset? LeasedUntil { get; set; }
     public DateTimeOffset? StartedAt { get; set; }

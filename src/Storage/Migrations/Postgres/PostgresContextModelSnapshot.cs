@@ -2485,6 +2485,14 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("compare_at");
 
+                    b.Property<DateOnly?>("ComparedOn")
+                        .HasColumnType("date")
+                        .HasColumnName("compared_on");
+
+                    b.Property<long>("ComparedVersion")
+                        .HasColumnType("bigint")
+                        .HasColumnName("compared_version");
+
                     b.Property<DateTimeOffset?>("ConfirmedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("confirmed_at");

@@ -2480,6 +2480,14 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("compare_at");
 
+                    b.Property<DateOnly?>("ComparedOn")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("compared_on");
+
+                    b.Property<long>("ComparedVersion")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("compared_version");
+
                     b.Property<long?>("ConfirmedAt")
                         .HasColumnType("INTEGER")
                         .HasColumnName("confirmed_at");
