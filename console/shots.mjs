@@ -60,6 +60,11 @@ try {
   await page.getByRole("link", { name: "stuck" }).first().click();
   await page.getByText("Closed for stocktaking").waitFor();
   await shoot("departure");
+  await page.goto(`${url}/w/${workspace}/endings`);
+  await page.getByRole("link", { name: "done" }).first().click();
+  await page.getByRole("link", { name: "Print it" }).click();
+  await page.getByRole("button", { name: "Print" }).waitFor();
+  await shoot("receipt");
   await page.goto(`${url}/w/${workspace}`);
 
   await page.getByRole("link", { name: "Invite", exact: true }).click();
@@ -151,7 +156,6 @@ try {
   await page.getByLabel("Choose a password").fill("tide tables and tea");
   await page.getByRole("button", { name: "Accept the invitation" }).click();
   await page.setViewportSize({ width: 420, height: 560 });
-  await shoot("places");
   await call("/overview");
 } finally {
   await browser.close();

@@ -34,6 +34,7 @@ export type LeftOver = Schemas["LeftOverView"];
 export type EventSent = Schemas["EventSentView"];
 export type PushPreview = Schemas["PushPreview"];
 export type Reinstated = Schemas["ReinstateView"];
+export type Erased = Schemas["ErasedView"];
 export type Departure = Schemas["DepartureView"];
 export type RecordEntry = Schemas["RecordEntryView"];
 export type Problem = Schemas["Problem"];

@@ -173,6 +173,11 @@ const departure = createRoute({
   path: "/endings/$id",
   component: lazyRouteComponent(() => import("./Departures/DeparturePage"), "DeparturePage"),
 });
+const receipt = createRoute({
+  getParentRoute: () => workspace,
+  path: "/endings/$id/receipt",
+  component: lazyRouteComponent(() => import("./Departures/ReceiptPage"), "ReceiptPage"),
+});
 const carried = createRoute({
   getParentRoute: () => workspace,
   path: "/accounts/connections/$id/access",
@@ -281,6 +286,7 @@ export const router = createRouter({
       merge,
       endings,
       departure,
+      receipt,
       record,
       safety,
       settings,

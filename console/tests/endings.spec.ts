@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import AxeBuilder from "@axe-core/playwright";
 import { expect } from "@playwright/test";
 import { test } from "./demo";
@@ -21,9 +22,26 @@ test("who is not let go of elsewhere stays on a list until somebody stands for i
   await page.getByRole("button", { name: "Confirm by hand …" }).click();
   const dialog = page.getByRole("dialog", { name: "Gangway locks: the account of Olumide Strand" });
   await dialog.getByLabel("How was it made sure, and by whom?").fill("The lock was changed today.");
+  await dialog
+    .locator('input[type="file"]')
+    .setInputFiles({ name: "letter.txt", mimeType: "text/plain", buffer: Buffer.from("It is closed.") });
   await dialog.getByRole("button", { name: "Say that it is closed" }).click();
   await expect(page.getByText("Mira Tollander: The lock was changed today.")).toBeVisible();
   await expect(page.getByRole("link", { name: "Save the receipt" })).toBeVisible();
+  const [saved] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: "letter.txt" }).click(),
+  ]);
+  expect(saved.suggestedFilename()).toBe("letter.txt");
+  await page.getByRole("link", { name: "Print it" }).click();
+  await expect(page.getByRole("heading", { name: "Receipt: Olumide Strand has left" })).toBeVisible();
+  const digest = createHash("sha256").update("It is closed.").digest("hex");
+  await expect(page.getByText(`letter.txt, SHA-256 ${digest}`)).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await page.emulateMedia({ media: "print" });
+  await expect(page.getByRole("button", { name: "Print" })).toBeHidden();
+  await page.emulateMedia({ media: "screen" });
+  await page.goBack();
   await page.getByRole("button", { name: "Reinstate …" }).click();
   const back = page.getByRole("dialog", { name: "Reinstate Olumide Strand" });
   await expect(back.getByText("Their account in Gangway locks is made or switched on again.")).toBeVisible();
@@ -80,4 +98,21 @@ test("what nobody ought to have elsewhere is listed, and somebody says what beco
   await elsewhere.getByRole("button", { name: "Ask them now" }).click();
   await expect(elsewhere.getByText("as it ought to be")).toHaveCount(3);
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+});
+
+test("who has left is erased after it was said what goes, and nothing tells who they were", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/people?state=ended"));
+  await page.getByRole("link", { name: "Tomas Ebb" }).click();
+  await page.getByRole("button", { name: "Erase their data …" }).click();
+  const dialog = page.getByRole("dialog", { name: "Erase what tells who Tomas Ebb was" });
+  await expect(dialog.getByText("1 stay here, with name, address and details")).toBeVisible();
+  await expect(dialog.getByText("Their account is their own, and stays with them.")).toBeVisible();
+  expect((await new AxeBuilder({ page }).include("[role=dialog] form").analyze()).violations).toEqual([]);
+  await dialog.getByRole("button", { name: "Erase Tomas Ebb for good" }).click();
+  await expect(page.getByRole("heading", { name: "Erased person", exact: true })).toBeVisible();
+  await expect(page.getByText("Tomas")).toHaveCount(0);
 });

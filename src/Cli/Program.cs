@@ -15,6 +15,7 @@ var root = new RootCommand("aboard: invite people, see who has answered, end acc
 var people = PeopleCommands.Make();
 people.Subcommands.Add(EndCommand.Make());
 people.Subcommands.Add(ReinstateCommand.Make());
+people.Subcommands.Add(EraseCommand.Make());
 people.Subcommands.Add(SweepCommands.OfPerson());
 AccessCommands.AddTo(people);
 people.Subcommands.Add(HeldCommands.Reset());

@@ -151,6 +151,8 @@ namespace ComeAboard.Client;
 [JsonSerializable(typeof(DeparturesPlan))]
 [JsonSerializable(typeof(ConfirmRequest))]
 [JsonSerializable(typeof(ReinstateView))]
+[JsonSerializable(typeof(ErasedView))]
+[JsonSerializable(typeof(StepFile))]
 [JsonSerializable(typeof(Receipt))]
 [JsonSerializable(typeof(ReceiptKey))]
 [JsonSerializable(typeof(ReceiptKeys))]

@@ -236,6 +236,7 @@ public static class ServiceHost
             .AddSingleton<Receipts>()
             .AddSingleton<Confirmations>()
             .AddSingleton<Reinstating>()
+            .AddSingleton<Erasing>()
             .AddSingleton<ManyEndings>()
             .AddSingleton<Departures.Departures>();
         services

@@ -87,6 +87,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<AccountThereRow> AccountsThere => Set<AccountThereRow>();
     public DbSet<LeftOverRow> LeftOvers => Set<LeftOverRow>();
     public DbSet<EventSentRow> EventsSent => Set<EventSentRow>();
+    public DbSet<StepFileRow> StepFiles => Set<StepFileRow>();
     public DbSet<ReceiptKeyRow> ReceiptKeys => Set<ReceiptKeyRow>();
     public DbSet<ClaimRow> Claims => Set<ClaimRow>();
     public DbSet<DomainRow> Domains => Set<DomainRow>();

@@ -246,15 +246,26 @@ public sealed class EndingsAtTheTerminal(Demo demo) : IClassFixture<Demo>
         Assert.Equal(5, (await demo.AboardAsync("departures", "receipt", id)).Status);
         Assert.Equal(0, (await demo.AboardAsync("departures", "retry", id)).Status);
         Assert.Equal(2, (await demo.AboardAsync("departures", "confirm", id, "Gangway locks")).Status);
-        var confirmed = await demo.AboardAsync(
+        var letter = Path.GetTempFileName();
+        await File.WriteAllTextAsync(letter, "The lock was changed.");
+        string[] confirm =
+        [
             "departures",
             "confirm",
             id,
             "Gangway locks",
             "--reason",
-            "The lock was changed today."
-        );
+            "The lock was changed today.",
+        ];
+        Assert.Equal(2, (await demo.AboardAsync([.. confirm, "--file", letter + "x"])).Status);
+        var confirmed = await demo.AboardAsync([.. confirm, "--file", letter]);
         Assert.Contains("by hand", confirmed.Output, StringComparison.Ordinal);
+        Assert.Contains(Path.GetFileName(letter), confirmed.Output, StringComparison.Ordinal);
+        Assert.Equal(
+            "The lock was changed.",
+            (await demo.AboardAsync("departures", "file", id, "Gangway locks")).Output
+        );
+        File.Delete(letter);
         Assert.Empty((await demo.AboardAsync("departures", "list", "--state", "stuck", "--json")).Output);
         var planned = (
             await demo.AboardAsync("departures", "list", "--state", "planned", "--json")
@@ -266,6 +277,42 @@ public sealed class EndingsAtTheTerminal(Demo demo) : IClassFixture<Demo>
         );
         Assert.Contains("Taken back: Mei-Lin Torres", withdrawn.Output, StringComparison.Ordinal);
         Assert.Equal(4, (await demo.AboardAsync("departures", "show", Guid.NewGuid().ToString())).Status);
+    }
+
+    [Fact]
+    public async Task Who_has_left_is_erased_and_the_record_is_whole_without_them()
+    {
+        const string Søren = "soren@tidemand-rigging.example";
+        Assert.Contains(
+            "erase.here",
+            (await demo.AboardAsync("people", "erase", Kofi, "--yes")).Error,
+            StringComparison.Ordinal
+        );
+        var planned = await demo.AboardAsync("people", "erase", Søren, "--dry-run", "--json");
+        var id = planned.Json.GetProperty("person").GetProperty("id").GetString()!;
+        Assert.Contains(
+            "nobody can take that back",
+            (await demo.AboardAsync("people", "erase", Søren, "--dry-run")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(2, (await demo.AboardAsync("people", "erase", Søren)).Status);
+        Assert.Contains(
+            id,
+            (await demo.AboardAsync("people", "erase", Søren, "--yes")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.Equal(4, (await demo.AboardAsync("people", "erase", Søren, "--yes")).Status);
+        Assert.Equal(5, (await demo.AboardAsync("people", "erase", id, "--yes")).Status);
+        Assert.Contains(
+            "The record is whole",
+            (await demo.AboardAsync("record", "verify")).Output,
+            StringComparison.Ordinal
+        );
+        Assert.DoesNotContain(
+            "Tidemand",
+            (await demo.AboardAsync("record", "list", "--json")).Output,
+            StringComparison.OrdinalIgnoreCase
+        );
     }
 
     private static JsonElement StepOf(JsonElement departure) =>

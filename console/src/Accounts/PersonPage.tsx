@@ -14,6 +14,7 @@ import { dayText, instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { CorrectionDialog } from "./CorrectionDialog";
 import { ElsewhereSheet } from "./ElsewhereSheet";
+import { EraseDialog } from "./EraseDialog";
 import { PersonAccess } from "./PersonAccess";
 import { DetailsDialog, PersonSteps } from "./PersonSteps";
 
@@ -26,6 +27,7 @@ export function PersonPage() {
   const [isEnding, ending] = useDisclosure();
   const [isCorrecting, correction] = useDisclosure();
   const [isChanging, details] = useDisclosure();
+  const [isErasing, erasing] = useDisclosure();
   const place = { params: { path: { workspace, person: id } } };
   const found = useQuery({
     queryKey: [workspace, "person", id],
@@ -58,8 +60,12 @@ export function PersonPage() {
       title={person?.name ?? "Person"}
       actions={
         person &&
-        person.state !== "ended" &&
-        may("people") && (
+        may("people") &&
+        (person.state === "ended" ? (
+          <Button color="alarm" variant="outline" onClick={erasing.open}>
+            Erase their data …
+          </Button>
+        ) : (
           <>
             <Button
               variant="default"
@@ -85,7 +91,7 @@ export function PersonPage() {
               End access …
             </Button>
           </>
-        )
+        ))
       }
     >
       <Refusal of={found.error} />
@@ -220,6 +226,7 @@ export function PersonPage() {
               onClose={correction.close}
             />
           )}
+          {person && isErasing && <EraseDialog person={person} onClose={erasing.close} />}
           {isEnding && <EndDialog person={person} onClose={ending.close} />}
         </div>
       )}

@@ -1,4 +1,4 @@
-import { Anchor, Button, Group, List, Text, Textarea } from "@mantine/core";
+import { Anchor, Button, FileInput, Group, List, Text, Textarea } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
@@ -34,6 +34,21 @@ export function DeparturePage() {
     mutationFn: () => take(api.POST(`${path}/retry`, { params })),
     onSuccess: () => queries.invalidateQueries({ queryKey: [workspace, "departures"] }),
   });
+  const file = useMutation({
+    mutationFn: (step: Step) =>
+      take(
+        api.GET(`${path}/steps/{step}/file`, {
+          params: { path: { workspace, departure: id, step: String(step.number) } },
+        }),
+      ),
+    onSuccess: ({ name, content }) => {
+      // Whatever it is, it is saved, and not shown: it came from somewhere.
+      const link = document.createElement("a");
+      link.href = `data:application/octet-stream;base64,${content}`;
+      link.download = name;
+      link.click();
+    },
+  });
   const departure = found.data;
   const open = departure?.steps?.filter((step) => step.state === "due" || step.state === "stuck") ?? [];
   const isOpen = departure?.state === "running" || departure?.state === "stuck";
@@ -58,7 +73,7 @@ export function DeparturePage() {
         )
       }
     >
-      <Refusal of={found.error ?? retry.error} />
+      <Refusal of={found.error ?? retry.error ?? file.error} />
       {departure && (
         <section className="sheet">
           <Text>
@@ -91,6 +106,13 @@ export function DeparturePage() {
             cell: (step) => (
               <>
                 {step.by ? `${step.by}: ${step.answer}` : step.answer || "–"}
+                {step.file && (
+                  <div>
+                    <Anchor size="sm" component="button" onClick={() => file.mutate(step)}>
+                      {step.file.name}
+                    </Anchor>
+                  </div>
+                )}
                 {step.since && (
                   <div className="soft">
                     due since {instantText(step.since)}
@@ -118,13 +140,13 @@ export function DeparturePage() {
         <FormDialog
           title={`${byHand.subject}: the account of ${departure.person.name}`}
           word="Say that it is closed"
-          initial={{ reason: "" }}
+          initial={{ reason: "", file: null as File | null }}
           isReady={({ reason }) => reason.trim().length > 0}
-          save={({ reason }) =>
+          save={async ({ reason, file }) =>
             take(
               api.POST(`${path}/steps/{step}/confirm`, {
                 params: { path: { workspace, departure: id, step: String(byHand.number) } },
-                body: { reason },
+                body: { reason, file: file && { name: file.name, content: await base64(file) } },
               }),
             )
           }
@@ -144,12 +166,28 @@ export function DeparturePage() {
                 maxLength={500}
                 {...form.getInputProps("reason")}
               />
+              <FileInput
+                label="A file that shows it, if there is one"
+                description="A letter or a picture, up to 2 MiB. Its name and digest stand in the receipt."
+                clearable
+                {...form.getInputProps("file")}
+              />
             </>
           )}
         </FormDialog>
       )}
     </Page>
   );
+}
+
+/** What is in a file, as JSON carries it. */
+function base64(file: File): Promise<string> {
+  return new Promise((done, fail) => {
+    const reader = new FileReader();
+    reader.onload = () => done(String(reader.result).replace(/^[^,]*,/, ""));
+    reader.onerror = () => fail(reader.error);
+    reader.readAsDataURL(file);
+  });
 }
 
 /** Takes an end back that came about, after saying line by line what is as before and what is not. */
@@ -220,6 +258,9 @@ function Receipt({ of, receipt }: { of: Departure; receipt: string }) {
       <Anchor href={`/w/${workspace}/receipt-keys.json`} download="receipt-keys.json">
         Save the keys
       </Anchor>
+      <Link to="/w/$workspace/endings/$id/receipt" params={{ workspace, id: of.id }}>
+        Print it
+      </Link>
     </Group>
   );
 }

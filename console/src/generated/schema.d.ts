@@ -908,6 +908,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{workspace}/people/{person}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes the data of somebody away who has left; the record keeps that something was done, when, and in which order */
+        post: operations["erasePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{workspace}/security-events": {
         parameters: {
             query?: never;
@@ -1917,6 +1934,23 @@ export interface paths {
         put?: never;
         /** Takes somebody's word, with a reason, that a step is so which did not confirm */
         post: operations["confirmStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{workspace}/departures/{departure}/steps/{step}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The file that was put beside a step confirmed by hand */
+        get: operations["showStepFile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3882,6 +3916,7 @@ export interface components {
         ConfirmRequest: {
             /** @description The reason, 1 to 500 characters; it stands in the receipt. */
             reason: string;
+            file?: null | components["schemas"]["StepFile"];
         };
         /** @description An outside system that people are read from, to be added, or how it is to be from now on. */
         ConnectionRequest: {
@@ -4264,6 +4299,7 @@ export interface components {
             at: null | string;
             /** @description Who said by hand that it is so; empty for nobody. */
             by: string;
+            file?: null | components["schemas"]["StepFileView"];
         };
         /** @description The ending of one person's access. */
         DepartureView: {
@@ -4482,6 +4518,25 @@ export interface components {
             done: number;
             /** @description What changes, for whom. */
             difference: components["schemas"]["DifferenceView"];
+        };
+        /** @description One sort of what goes. */
+        ErasedLine: {
+            /** @description What. */
+            what: string;
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            count: number;
+        };
+        /** @description Somebody whose data was taken away, or would be. */
+        ErasedView: {
+            /** @description Who it was. */
+            person: components["schemas"]["LeaverView"];
+            /** @description What goes, and how much of it. */
+            goes: components["schemas"]["ErasedLine"][];
+            /** @description What stays all the same, as sentences. */
+            stays: string[];
         };
         /** @description An action, in an access evaluation (section 5.3). */
         EvaluationAction: {
@@ -5227,7 +5282,9 @@ export interface components {
             /** @description Their name. */
             name?: null | string;
         };
-        JsonElement: unknown;
+        JsonElement: {
+            [key: string]: unknown;
+        };
         /** @description What an invitee is told before answering. */
         LandingView: {
             /** @description The workspace's name. */
@@ -7340,6 +7397,23 @@ export interface components {
             goneSince: null | string;
             /** @description Who said that the person stays although they are gone there; empty for nobody. */
             staysBy: string;
+        };
+        /** @description A file, whole. */
+        StepFile: {
+            /** @description Its name, 1 to 120 characters, without a folder. */
+            name: string;
+            /**
+             * Format: byte
+             * @description What is in it, 1 byte to 2 MiB; base64 in JSON.
+             */
+            content: string;
+        };
+        /** @description A file beside somebody's word that a step is so. */
+        StepFileView: {
+            /** @description Its name. */
+            name: string;
+            /** @description The SHA-256 of what is in it, as 64 hexadecimal digits; the receipt says it, too. */
+            sha256: string;
         };
         /** @description Why one of several did not take a step. */
         StepRefusal: {
@@ -9685,6 +9759,49 @@ export interface operations {
                 };
             };
             /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, organisation.full, person.not-found, reinstate.here, reinstate.here-again, reinstate.no-departure, reinstate.over, reinstate.too-late, right.acting-on, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    erasePerson: {
+        parameters: {
+            query?: {
+                /** @description Whether it is only tried: everything is decided and answered, and nothing kept. */
+                dryRun?: string;
+            };
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /**
+                 * @description A member's address or id.
+                 * @example ines.calloway@saltmarsh-university.example
+                 */
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasedView"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, erase.done, erase.here, erase.merged, erase.running, person.not-found, right.acting-on, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12671,7 +12788,46 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nothing-due, departure.reason, message.characters, message.link, message.too-long, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.file, departure.nothing-due, departure.reason, message.characters, message.link, message.too-long, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showStepFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /**
+                 * @description The short name of the workspace.
+                 * @example lantern-tide
+                 */
+                workspace: string;
+                /** @description The id of a departure. */
+                departure: string;
+                /** @description The number of a step, or the name of the connected system. */
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepFile"];
+                };
+            };
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

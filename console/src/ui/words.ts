@@ -230,6 +230,7 @@ const actions: Record<string, string> = {
   "address.opted-in": "May be invited again",
   "member.host-changed": "Has another host",
   "member.reinstated": "End taken back",
+  "person.erased": "Data erased",
   "member.ended": "Access ended",
   "token.added": "API token made",
   "token.revoked": "API token revoked",

@@ -28,6 +28,12 @@ public static class DepartureCommands
         Required = true,
     };
 
+    private static readonly Option<string?> Beside = new("--file")
+    {
+        Description = "A file that shows it, such as a letter or a picture; up to 2 MiB",
+        HelpName = "FILE",
+    };
+
     private static readonly Listing<DepartureView> Table = new(
         new("Who", d => $"{d.Person.Name} <{d.Person.Address}>"),
         new("State", d => d.State),
@@ -42,7 +48,7 @@ public static class DepartureCommands
         new("No", s => s.Number.ToString(), 0, true),
         new("Step", s => s.Sentence),
         new("State", s => s.State),
-        new("Answer", s => s.By.Length > 0 ? $"{s.By}: {s.Answer}" : s.Answer, 1)
+        new("Answer", s => StepFiles.Said(s.By, s.Answer, s.File), 1)
     );
 
     public static Command Make()
@@ -95,12 +101,13 @@ public static class DepartureCommands
             Commands.Do(
                 "confirm",
                 "Say that a step is so which the system did not confirm",
-                [Id, Step, Reason, CommonOptions.DryRun],
-                (session, parsed, cancellation) =>
-                    session.Client.ConfirmStepAsync(
+                [Id, Step, Reason, Beside, CommonOptions.DryRun],
+                async (session, parsed, cancellation) =>
+                    await session.Client.ConfirmStepAsync(
                         parsed.GetValue(Id),
                         parsed.GetValue(Step)!,
                         parsed.GetValue(Reason)!,
+                        await StepFiles.ReadAsync(parsed.GetValue(Beside), cancellation),
                         parsed.GetValue(CommonOptions.DryRun),
                         cancellation
                     ),
@@ -118,6 +125,7 @@ public static class DepartureCommands
             Withdraw(),
         };
         departures.Add(ReceiptCommands.Make(Id));
+        departures.Add(StepFiles.Make(Id, Step));
         return departures;
     }
 

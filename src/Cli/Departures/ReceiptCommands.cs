@@ -30,7 +30,7 @@ public static class ReceiptCommands
         new("Step", s => s.Sentence),
         new("State", s => s.State),
         new("When", s => Texts.Instant(s.At), 2),
-        new("Answer", s => s.By.Length > 0 ? $"{s.By}: {s.Answer}" : s.Answer, 1)
+        new("Answer", s => StepFiles.Said(s.By, s.Answer, s.File), 1)
     );
 
     public static IEnumerable<Command> Make(Argument<Guid> id)
@@ -53,7 +53,10 @@ public static class ReceiptCommands
                         new Problem
                         {
                             Code = "receipt.none",
-                            Title = "There is no receipt as yet: something is still to be confirmed.",
+                            Title =
+                                departure.State == "done"
+                                    ? "There is no receipt any more: it was erased with the person's data."
+                                    : "There is no receipt as yet: something is still to be confirmed.",
                             Detail = $"See what: aboard departures show {departure.Id}",
                             Status = 409,
                         }

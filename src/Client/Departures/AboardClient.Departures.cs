@@ -73,19 +73,21 @@ public sealed partial class AboardClient
     /// <param name="id">The departure.</param>
     /// <param name="step">The number of the step, or the name of the connected system.</param>
     /// <param name="reason">Why, 1 to 500 characters.</param>
+    /// <param name="file">A file beside it; null for none.</param>
     /// <param name="dryRun">Whether it is only tried.</param>
     /// <param name="cancellation">Breaks off waiting for the answer.</param>
     public Task<DepartureView> ConfirmStepAsync(
         Guid id,
         string step,
         string reason,
+        StepFile? file = null,
         bool dryRun = false,
         CancellationToken cancellation = default
     ) =>
         CallAsync(
             HttpMethod.Post,
             $"{_workspace}/departures/{id}/steps/{Part(step)}/confirm" + Dry(dryRun),
-            new ConfirmRequest(reason),
+            new ConfirmRequest(reason) { File = file },
             WireJson.Default.ConfirmRequest,
             WireJson.Default.DepartureView,
             cancellation
@@ -106,6 +108,32 @@ public sealed partial class AboardClient
             null,
             null,
             WireJson.Default.ReinstateView,
+            cancellation
+        );
+
+    /// <summary>
+    /// Takes a person's data away once they have left everywhere: the record keeps that something was done, when and in which order.
+    /// Refused with <c>erase.here</c>, <c>erase.running</c>, <c>erase.merged</c>, <c>erase.done</c> or <c>person.not-found</c>.
+    /// </summary>
+    public Task<ErasedView> EraseAsync(
+        string person,
+        bool dryRun = false,
+        CancellationToken cancellation = default
+    ) =>
+        CallAsync<object, ErasedView>(
+            HttpMethod.Post,
+            $"{_workspace}/people/{Part(person)}/erase" + Dry(dryRun),
+            null,
+            null,
+            WireJson.Default.ErasedView,
+            cancellation
+        );
+
+    /// <summary>The file beside somebody's word that a step is so; refused with <c>not-found</c> where there is none.</summary>
+    public Task<StepFile> StepFileAsync(Guid id, string step, CancellationToken cancellation = default) =>
+        GetAsync(
+            $"{_workspace}/departures/{id}/steps/{Part(step)}/file",
+            WireJson.Default.StepFile,
             cancellation
         );
 

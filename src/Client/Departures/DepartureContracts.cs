@@ -105,7 +105,16 @@ public sealed record DepartureStepView(
     DateTimeOffset? Since,
     DateTimeOffset? At,
     string By
-);
+)
+{
+    /// <summary>The file that was put beside somebody's word; null for none.</summary>
+    public StepFileView? File { get; init; }
+}
+
+/// <summary>A file beside somebody's word that a step is so.</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Sha256">The SHA-256 of what is in it, as 64 hexadecimal digits; the receipt says it, too.</param>
+public sealed record StepFileView(string Name, string Sha256);
 
 /// <summary>Who left, or is to.</summary>
 /// <param name="Id">Their id.</param>
@@ -164,4 +173,28 @@ public sealed record ReinstateLineView(string Sentence, bool IsRestored);
 
 /// <summary>Why a step that did not confirm is so all the same.</summary>
 /// <param name="Reason">The reason, 1 to 500 characters; it stands in the receipt.</param>
-public sealed record ConfirmRequest(string Reason);
+public sealed record ConfirmRequest(string Reason)
+{
+    /// <summary>A file beside it, such as a letter or a picture; null for none. Its name and digest stand in the receipt.</summary>
+    public StepFile? File { get; init; }
+}
+
+/// <summary>A file, whole.</summary>
+/// <param name="Name">Its name, 1 to 120 characters, without a folder.</param>
+/// <param name="Content">What is in it, 1 byte to 2 MiB; base64 in JSON.</param>
+public sealed record StepFile(string Name, byte[] Content);
+
+/// <summary>Somebody whose data was taken away, or would be.</summary>
+/// <param name="Person">Who it was.</param>
+/// <param name="Goes">What goes, and how much of it.</param>
+/// <param name="Stays">What stays all the same, as sentences.</param>
+public sealed record ErasedView(
+    LeaverView Person,
+    IReadOnlyList<ErasedLine> Goes,
+    IReadOnlyList<string> Stays
+);
+
+/// <summary>One sort of what goes.</summary>
+/// <param name="What">What.</param>
+/// <param name="Count">How many.</param>
+public sealed record ErasedLine(string What, int Count);

@@ -46,7 +46,11 @@ public sealed record ReceiptStep(
     DateTimeOffset At,
     string Answer,
     string By
-);
+)
+{
+    /// <summary>The file that was put beside somebody's word; null for none.</summary>
+    public StepFileView? File { get; init; }
+}
 
 /// <summary>The end of a record.</summary>
 /// <param name="Sequence">The number of its entries.</param>

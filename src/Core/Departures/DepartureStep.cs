@@ -82,6 +82,12 @@ public sealed record DepartureStep(
     /// <summary>Who said by hand that it is so; empty for nobody.</summary>
     public string By { get; init; } = "";
 
+    /// <summary>The name of the file beside that, and the SHA-256 of what is in it; empty for none.</summary>
+    public string File { get; init; } = "";
+
+    /// <summary>The SHA-256 of that file, as 64 hexadecimal digits; empty for none.</summary>
+    public string FileDigest { get; init; } = "";
+
     /// <summary>Of a seat: since when it was held.</summary>
     public DateTimeOffset? Since { get; init; }
 

@@ -88,6 +88,7 @@ public sealed class Carrier(
         row.DueSince ??= now;
         (row.State, row.DueAt, row.Tries, row.Answer) = (ThereState.Due, now, 0, "");
         (row.ByHandName, row.ByHandReason) = ("", "");
+        (row.ByHandFile, row.ByHandDigest) = ("", "");
     }
 
     /// <summary>

@@ -108,6 +108,8 @@ public sealed class Confirmations(Receipts receipts)
                 At = account.ConfirmedAt,
                 Answer = account.ByHandReason,
                 By = account.ByHandName,
+                File = account.ByHandFile,
+                FileDigest = account.ByHandDigest,
             },
             ThereState.Told => step with
             {

@@ -3,6 +3,8 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Departures;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ComeAboard.Service.Departures;
 
@@ -25,6 +27,16 @@ public static class DepartureEndpoints
             .WithName("reinstate")
             .OrTried()
             .Produces<ReinstateView>();
+        workspace
+            .MapPost(
+                "/people/{person}/erase",
+                async (Visitor visitor, string person, Erasing erasing) =>
+                    (await erasing.EraseAsync(visitor, person)).ToResult()
+            )
+            .ForMembers(Duties.People)
+            .WithName("erasePerson")
+            .OrTried()
+            .Produces<ErasedView>();
         MapSeveral(workspace.MapGroup("/departures").ForMembers(Duties.People));
         return workspace;
     }
@@ -102,11 +114,23 @@ public static class DepartureEndpoints
                     string step,
                     ConfirmRequest request,
                     Departures all
-                ) => (await all.ConfirmAsync(visitor, departure, step, request.Reason)).ToResult()
+                ) =>
+                    (
+                        await all.ConfirmAsync(visitor, departure, step, request.Reason, request.File)
+                    ).ToResult()
             )
             .WithName("confirmStep")
+            .WithMetadata(new RequestSizeLimitAttribute(2 * StepFileRow.Largest))
             .OrTried()
             .Produces<DepartureView>();
+        departures
+            .MapGet(
+                "/{departure:guid}/steps/{step}/file",
+                async (Visitor visitor, Guid departure, string step, Departures all) =>
+                    (await all.FileAsync(visitor, departure, step)).ToResult()
+            )
+            .WithName("showStepFile")
+            .Produces<StepFile>();
     }
 
     private static async Task<IResult> PlanAsync(

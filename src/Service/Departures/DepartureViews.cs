@@ -105,6 +105,10 @@ public static class DepartureViews
             || lanes.GetValueOrDefault(account.ConnectionId)?.Failures >= StuckAfter;
     }
 
+    /// <summary>The file beside somebody's word; null for none.</summary>
+    public static StepFileView? FileOf(DepartureStep step) =>
+        step.File.Length > 0 ? new StepFileView(step.File, step.FileDigest) : null;
+
     private static DepartureStepView StepOf(
         DepartureStep step,
         int number,
@@ -130,6 +134,9 @@ public static class DepartureViews
             isOpen ? account?.DueSince : null,
             step.At,
             step.By
-        );
+        )
+        {
+            File = FileOf(step),
+        };
     }
 }

@@ -1,3 +1,4 @@
+using System.Security.Cryptography;
 using ComeAboard.Client.Departures;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Workspaces;
@@ -190,7 +191,14 @@ public sealed class Departures(
     /// <param name="id">The departure.</param>
     /// <param name="step">The number of the step, or the name of the connected system.</param>
     /// <param name="reason">Why.</param>
-    public Task<Outcome<DepartureView>> ConfirmAsync(Visitor visitor, Guid id, string step, string reason) =>
+    /// <param name="file">A file beside it; null for none.</param>
+    public Task<Outcome<DepartureView>> ConfirmAsync(
+        Visitor visitor,
+        Guid id,
+        string step,
+        string reason,
+        StepFile? file
+    ) =>
         ChangeAsync(
             visitor,
             id,
@@ -206,12 +214,7 @@ public sealed class Departures(
                         Field: "reason"
                     );
                 var steps = DepartureSteps.Read(departure.Steps);
-                var found = int.TryParse(step, out var number)
-                    ? steps.ElementAtOrDefault(number - 1)
-                    : steps.FirstOrDefault(one =>
-                        one.Deed == DepartureDeed.CloseAccount
-                        && one.Name.Equals(step.Trim(), StringComparison.OrdinalIgnoreCase)
-                    );
+                var found = Find(steps, step);
                 var account =
                     found?.Deed == DepartureDeed.CloseAccount
                         ? await write.Rows.AccountsThere.FirstOrDefaultAsync(a =>
@@ -223,6 +226,16 @@ public sealed class Departures(
                 (account.State, account.DueAt, account.DueSince) = (ThereState.ByHand, null, null);
                 (account.ConfirmedAt, account.ByHandReason) = (write.Now, why);
                 account.ByHandName = visitor.Member.Name;
+                (account.ByHandFile, account.ByHandDigest) = ("", "");
+                await write
+                    .Rows.StepFiles.Where(f => f.DepartureId == id && f.ConnectionId == account.ConnectionId)
+                    .ExecuteDeleteAsync();
+                if (file is not null)
+                {
+                    if (!Keep(write, departure, account, file).Try(out var digest, out refusal))
+                        return refusal;
+                    (account.ByHandFile, account.ByHandDigest) = (file.Name.Trim(), digest);
+                }
                 account.Version++;
                 write.Record(
                     "departure.confirmed-by-hand",
@@ -230,12 +243,73 @@ public sealed class Departures(
                     ("name", departure.MemberName),
                     ("address", departure.MemberAddress),
                     ("in", found!.Name),
-                    ("reason", why)
+                    ("reason", why),
+                    ("file", account.ByHandFile.Length > 0 ? account.ByHandFile : null),
+                    ("file sha256", account.ByHandDigest.Length > 0 ? account.ByHandDigest : null)
                 );
                 await confirmations.TakeAsync(write, [account]);
                 return null;
             }
         );
+
+    /// <summary>The file beside somebody's word that a step is so.</summary>
+    public async Task<Outcome<StepFile>> FileAsync(Visitor visitor, Guid id, string step)
+    {
+        await using var rows = database.Open(visitor.WorkspaceId);
+        if (await rows.Departures.AsNoTracking().FirstOrDefaultAsync(d => d.Id == id) is not { } departure)
+            return CommonRefusals.NotFound;
+        if (Find(DepartureSteps.Read(departure.Steps), step) is not { } found)
+            return CommonRefusals.NotFound;
+        return
+            await rows
+                .StepFiles.AsNoTracking()
+                .FirstOrDefaultAsync(f => f.DepartureId == id && f.ConnectionId == found.Subject)
+                is { } file
+            ? new StepFile(file.Name, file.Content)
+            : CommonRefusals.NotFound;
+    }
+
+    /// <summary>The step that is called so: by its number, or by the name of the system.</summary>
+    private static DepartureStep? Find(IReadOnlyList<DepartureStep> steps, string step) =>
+        int.TryParse(step, out var number)
+            ? steps.ElementAtOrDefault(number - 1)
+            : steps.FirstOrDefault(one =>
+                one.Deed == DepartureDeed.CloseAccount
+                && one.Name.Equals(step.Trim(), StringComparison.OrdinalIgnoreCase)
+            );
+
+    /// <summary>Keeps a file; its digest.</summary>
+    private static Outcome<string> Keep(
+        WorkspaceWrite write,
+        DepartureRow departure,
+        AccountThereRow account,
+        StepFile file
+    )
+    {
+        var name = file.Name.Trim();
+        if (
+            name.Length is 0 or > StepFileRow.LongestName
+            || name.Any(c => char.IsControl(c) || c is '/' or '\\')
+            || file.Content.Length is 0 or > StepFileRow.Largest
+        )
+            return new Refusal(
+                "departure.file",
+                $"A file has 1 byte to {StepFileRow.Largest / 1024 / 1024} MiB and a name of 1 to {StepFileRow.LongestName} characters, without a folder.",
+                "Give a smaller one, or another name.",
+                Field: "file"
+            );
+        write.Insert(
+            new StepFileRow
+            {
+                WorkspaceId = write.Workspace.Id,
+                DepartureId = departure.Id,
+                ConnectionId = account.ConnectionId,
+                Name = name,
+                Content = file.Content,
+            }
+        );
+        return Convert.ToHexStringLower(SHA256.HashData(file.Content));
+    }
 
     private static Refusal NothingDue { get; } =
         new(

@@ -72,6 +72,9 @@ public sealed class Receipts(Database database, ServiceSettings settings, IDataP
                             step.Answer,
                             step.By
                         )
+                        {
+                            File = DepartureViews.FileOf(step),
+                        }
                 ),
             ],
             new ReceiptHead(write.Head.Sequence, write.Head.Hash)

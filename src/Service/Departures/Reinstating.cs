@@ -49,7 +49,7 @@ public sealed class Reinstating(WorkspaceWriter writer, Outbox outbox)
                         .Try(out var plan, out refusal)
                 )
                     return refusal;
-                if (departure is null)
+                if (departure is null || member.ErasedAt is not null)
                     return NotByDeparture;
                 if (
                     await write.Rows.Members.AnyAsync(m =>

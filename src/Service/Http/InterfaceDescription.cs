@@ -33,6 +33,16 @@ public static class InterfaceDescription
                         Scheme = "bearer",
                     },
                 };
+                // Details are an object, or nothing: what may be anything is nothing, too, and fits one of both no more.
+                if (
+                    document.Components.Schemas is { } schemas
+                    && schemas.TryGetValue(nameof(System.Text.Json.JsonElement), out var found)
+                    && found is OpenApiSchema anything
+                )
+                    (anything.Type, anything.AdditionalProperties) = (
+                        JsonSchemaType.Object,
+                        new OpenApiSchema()
+                    );
                 PutInOrder(document);
                 ShareExamples(document);
                 return Task.CompletedTask;

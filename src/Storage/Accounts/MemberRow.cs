@@ -41,13 +41,16 @@ public sealed class MemberRow : IAccessRow, IVersionedRow, IListedRow
     public required DateTimeOffset JoinedAt { get; init; }
     public DateTimeOffset? EndedAt { get; set; }
 
+    /// <summary>When what tells who they were was taken away; null for never.</summary>
+    public DateTimeOffset? ErasedAt { get; set; }
+
     /// <summary>The member they were made one with; null for none. What is given to them rests meanwhile.</summary>
     public Guid? MergedIntoId { get; set; }
     public Guid? InvitationId { get; init; }
     public string? InvitedByName { get; init; }
 
     /// <summary>The address that was invited, where they came with another and did not prove that one; empty otherwise.</summary>
-    public string InvitedAs { get; init; } = "";
+    public string InvitedAs { get; set; } = "";
 
     /// <summary>On whose word they came with another address: whoever handed the link over.</summary>
     public string VouchedByName { get; init; } = "";

@@ -187,6 +187,10 @@ public sealed class AccountThereRow : ITenantRow
 
     /// <summary>Who said by hand that it is so, and why.</summary>
     public string ByHandName { get; set; } = "";
+
+    /// <summary>The name of the file beside that, and the digest of what is in it; empty for none.</summary>
+    public string ByHandFile { get; set; } = "";
+    public string ByHandDigest { get; set; } = "";
     public string ByHandReason { get; set; } = "";
 
     /// <summary>The departure it is closed by.</summary>

@@ -25,8 +25,8 @@ public sealed class DepartureRow : IListedRow
     public required Guid WorkspaceId { get; init; }
     public required Guid Id { get; init; }
     public required Guid MemberId { get; init; }
-    public required string MemberName { get; init; }
-    public required string MemberAddress { get; init; }
+    public required string MemberName { get; set; }
+    public required string MemberAddress { get; set; }
     public required DepartureState State { get; set; }
     public required DateOnly? LastDay { get; init; }
 

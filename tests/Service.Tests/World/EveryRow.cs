@@ -1,4 +1,5 @@
 using System.Text.Json;
+using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Applications;
@@ -9,6 +10,7 @@ using ComeAboard.Storage.Record;
 using ComeAboard.Storage.SignIn;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata;
 using Xunit;
 
 namespace ComeAboard.Service.Tests.World;
@@ -62,6 +64,17 @@ public static class EveryRow
         );
     }
 
+    /// <summary>Every row of a workspace, those that tell what happened, too; one a line.</summary>
+    public static async Task<string> OfAsync(Harbour harbour, Ship ship)
+    {
+        await using var rows = harbour.Database.Open(ship.Id);
+        var types = rows.Model.GetEntityTypes().Where(t => t.ClrType.IsAssignableTo(typeof(ITenantRow)));
+        var lines = new List<string>();
+        foreach (var type in types)
+            lines.AddRange(await LinesAsync(rows, type, [.. type.GetProperties()], ship));
+        return string.Join('\n', lines);
+    }
+
     /// <summary>Every row there is, one a line; only those of a workspace where one is named.</summary>
     /// <param name="harbour">Where.</param>
     /// <param name="ship">The workspace; null for all.</param>
@@ -76,27 +89,35 @@ public static class EveryRow
                 .Where(type => !Passing.Contains(type.ClrType) && !beside.Contains(type.ClrType))
         )
         {
-            var all =
-                (IQueryable<object>)
-                    rows.GetType()
-                        .GetMethod(nameof(DbContext.Set), 1, [])!
-                        .MakeGenericMethod(type.ClrType)
-                        .Invoke(rows, [])!;
             var properties = type.GetProperties().Where(p => !Counting.Contains(p.Name)).ToList();
-            foreach (var row in await all.IgnoreQueryFilters().AsNoTracking().ToListAsync())
-            {
-                var values = properties.ToDictionary(
-                    p => p.Name,
-                    p => p.PropertyInfo?.GetValue(row)?.ToString() ?? ""
-                );
-                if (
-                    ship is null
-                    || !values.TryGetValue("WorkspaceId", out var at)
-                    || at == ship.Id.ToString()
-                )
-                    lines.Add(type.ClrType.Name + " " + JsonSerializer.Serialize(values));
-            }
+            lines.AddRange(await LinesAsync(rows, type, properties, ship));
         }
         return string.Join('\n', lines.Order(StringComparer.Ordinal));
+    }
+
+    private static async Task<IReadOnlyList<string>> LinesAsync(
+        ComeAboardContext rows,
+        IEntityType type,
+        IReadOnlyList<IProperty> properties,
+        Ship? ship
+    )
+    {
+        var all =
+            (IQueryable<object>)
+                rows.GetType()
+                    .GetMethod(nameof(DbContext.Set), 1, [])!
+                    .MakeGenericMethod(type.ClrType)
+                    .Invoke(rows, [])!;
+        var lines = new List<string>();
+        foreach (var row in await all.IgnoreQueryFilters().AsNoTracking().ToListAsync())
+        {
+            var values = properties.ToDictionary(
+                p => p.Name,
+                p => p.PropertyInfo?.GetValue(row)?.ToString() ?? ""
+            );
+            if (ship is null || !values.TryGetValue("WorkspaceId", out var at) || at == ship.Id.ToString())
+                lines.Add(type.ClrType.Name + " " + JsonSerializer.Serialize(values));
+        }
+        return lines;
     }
 }

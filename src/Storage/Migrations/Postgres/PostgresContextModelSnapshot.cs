@@ -1385,6 +1385,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("ended_at");
 
+                    b.Property<DateTimeOffset?>("ErasedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("erased_at");
+
                     b.Property<DateOnly?>("FirstDay")
                         .HasColumnType("date")
                         .HasColumnName("first_day");
@@ -2111,6 +2115,16 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("answer");
+
+                    b.Property<string>("ByHandDigest")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by_hand_digest");
+
+                    b.Property<string>("ByHandFile")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by_hand_file");
 
                     b.Property<string>("ByHandName")
                         .IsRequired()
@@ -2922,6 +2936,37 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasName("pk_receipt_keys");
 
                     b.ToTable("receipt_keys", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Departures.StepFileRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("DepartureId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("departure_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("connection_id");
+
+                    b.Property<byte[]>("Content")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("content");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(120)
+                        .HasColumnType("character varying(120)")
+                        .HasColumnName("name");
+
+                    b.HasKey("WorkspaceId", "DepartureId", "ConnectionId")
+                        .HasName("pk_step_files");
+
+                    b.ToTable("step_files", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>

@@ -1380,6 +1380,10 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasColumnType("INTEGER")
                         .HasColumnName("ended_at");
 
+                    b.Property<long?>("ErasedAt")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("erased_at");
+
                     b.Property<DateOnly?>("FirstDay")
                         .HasColumnType("TEXT")
                         .HasColumnName("first_day");
@@ -2106,6 +2110,16 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .IsRequired()
                         .HasColumnType("TEXT")
                         .HasColumnName("answer");
+
+                    b.Property<string>("ByHandDigest")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_hand_digest");
+
+                    b.Property<string>("ByHandFile")
+                        .IsRequired()
+                        .HasColumnType("TEXT")
+                        .HasColumnName("by_hand_file");
 
                     b.Property<string>("ByHandName")
                         .IsRequired()
@@ -2917,6 +2931,37 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasName("pk_receipt_keys");
 
                     b.ToTable("receipt_keys", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Departures.StepFileRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("DepartureId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("departure_id");
+
+                    b.Property<Guid>("ConnectionId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("connection_id");
+
+                    b.Property<byte[]>("Content")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("content");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(120)
+                        .HasColumnType("TEXT")
+                        .HasColumnName("name");
+
+                    b.HasKey("WorkspaceId", "DepartureId", "ConnectionId")
+                        .HasName("pk_step_files");
+
+                    b.ToTable("step_files", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>

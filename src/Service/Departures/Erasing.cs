@@ -1,0 +1,399 @@
+using System.Text;
+using ComeAboard.Client.Departures;
+using ComeAboard.Core;
+using ComeAboard.Core.Access;
+using ComeAboard.Core.Departures;
+using ComeAboard.Core.Invitations;
+using ComeAboard.Core.Merging;
+using ComeAboard.Service.Access;
+using ComeAboard.Service.Accounts;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Accounts;
+using ComeAboard.Storage.Departures;
+using ComeAboard.Storage.Invitations;
+using ComeAboard.Storage.Record;
+using Microsoft.EntityFrameworkCore;
+
+namespace ComeAboard.Service.Departures;
+
+/// <summary>
+/// Takes a person's data away in one workspace, once they have left: every row that tells who they were, and the details of every
+/// entry of the record that does. The entries stay, with their instant, what was done and their place in the chain.
+/// </summary>
+public sealed class Erasing(Database database, AccountWriter accounts)
+{
+    private const int Page = 2_000;
+
+    /// <summary>Erases somebody, or tries it.</summary>
+    public async Task<Outcome<ErasedView>> EraseAsync(Visitor visitor, string person)
+    {
+        MemberRow? found;
+        await using (var rows = database.Open(visitor.WorkspaceId))
+            found = await People.FindAsync(rows, person);
+        if (found is null)
+            return People.NotFound;
+        return await accounts.WriteAsync<ErasedView>(
+            [found.AccountId],
+            [visitor.WorkspaceId],
+            visitor.Caller,
+            async held =>
+            {
+                // Whose account they were is cut as well, so that nobody finds them by it.
+                var isHeld = held[found.AccountId].CustodyId == visitor.WorkspaceId;
+                isHeld &= !await held
+                    .Rows.Members.IgnoreQueryFilters()
+                    .AnyAsync(m => m.AccountId == found.AccountId && m.WorkspaceId != visitor.WorkspaceId);
+                var stands = isHeld ? found.AccountId : Guid.CreateVersion7(held.Now);
+                if (!isHeld)
+                    await StandInAsync(held, stands, found);
+                var erased = await held.InAsync<ErasedView>(
+                    visitor.WorkspaceId,
+                    write => EraseAsync(write, found, stands, isHeld)
+                );
+                if (erased.Succeeded && isHeld)
+                    await EmptyAsync(held, found);
+                return erased;
+            }
+        );
+    }
+
+    private static async Task StandInAsync(AccountWrite held, Guid id, MemberRow member)
+    {
+        held.Rows.Accounts.Add(
+            new AccountRow
+            {
+                Id = id,
+                Name = Erasure.Name,
+                Address = Erasure.AddressOf(member.Id),
+                Language = "en",
+                CreatedAt = held.Now,
+                ClosedAt = held.Now,
+            }
+        );
+        await held.Rows.SaveChangesAsync();
+    }
+
+    /// <summary>An account in our custody, and in no other workspace, goes with them.</summary>
+    private static async Task EmptyAsync(AccountWrite held, MemberRow member)
+    {
+        var (id, address) = (member.AccountId, Erasure.AddressOf(member.Id));
+        await ClosedAccounts.EmptyAsync(held, id);
+        await held
+            .Rows.Accounts.Where(a => a.Id == id)
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(a => a.Name, Erasure.Name)
+                    .SetProperty(a => a.Address, address)
+                    .SetProperty(a => a.ClosedAt, held.Now)
+            );
+        await held
+            .Rows.AccountHistory.Where(h => h.AccountId == id)
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(h => h.Details, (string?)null).SetProperty(h => h.DetailsSalt, "")
+            );
+        held.Note(id, "account.erased");
+    }
+
+    private static async Task<Outcome<ErasedView>> EraseAsync(
+        WorkspaceWrite write,
+        MemberRow found,
+        Guid stands,
+        bool isHeld
+    )
+    {
+        if (!(await write.RequireAsync(Duties.People)).Try(out var actor, out var refusal))
+            return refusal;
+        var rows = write.Rows;
+        var stays = await rows.Members.Where(m => m.AccountId == found.AccountId).ToListAsync();
+        var member = stays.FirstOrDefault(m => m.Id == found.Id);
+        if (member is null)
+            return CommonRefusals.Stale;
+        var world = await write.WorldAsync();
+        if (GivingRules.ForbidsActingOn(world, actor.Id, member.Id, write.Today) is { } beyond)
+            return beyond;
+        var ids = stays.ConvertAll(m => m.Id);
+        var keys = stays.Select(m => m.AddressKey).ToHashSet();
+        var invitations = await rows
+            .Invitations.Where(i => i.AccountId == found.AccountId || keys.Contains(i.AddressKey))
+            .ToListAsync();
+        var departures = await rows.Departures.Where(d => ids.Contains(d.MemberId)).ToListAsync();
+        if (
+            Erasure.Forbids(
+                stays.Any(m => m.EndedAt is null) || invitations.Any(i => i.IsPending),
+                !departures.Any(d => d.State is DepartureState.Running or DepartureState.Planned)
+                    && !await rows.AccountsThere.AnyAsync(a => ids.Contains(a.MemberId) && a.DueAt != null),
+                await rows.MemberMerges.AnyAsync(m =>
+                    m.UndoneAt == null
+                    && m.At > write.Now - AccountMerge.Grace
+                    && (
+                        m.KeptId != null && ids.Contains(m.KeptId.Value)
+                        || m.GoneId != null && ids.Contains(m.GoneId.Value)
+                    )
+                ),
+                member.ErasedAt is not null
+            ) is
+            { } no
+        )
+            return no;
+        var who = new LeaverView(member.Id, member.Name, member.Address);
+        var told = new Told(
+            [
+                .. stays
+                    .Select(m => m.Name)
+                    .Concat(invitations.Select(i => i.Name))
+                    .Where(n => n.Length > 0)
+                    .Distinct(),
+            ],
+            [
+                .. stays
+                    .SelectMany(m => (string[])[m.Address, m.AddressKey, m.InvitedAs])
+                    .Concat(invitations.SelectMany(i => (string[])[i.Address, i.AddressKey]))
+                    .Where(a => a.Length > 0)
+                    .Distinct(),
+            ],
+            Erasure.AddressOf(member.Id)
+        );
+        var receipts = departures.Count(d => d.Receipt.Length > 0);
+        var there = await rows.AccountsThere.Where(a => ids.Contains(a.MemberId)).ExecuteDeleteAsync();
+        var sources = await SourcesAsync(write, ids);
+        var mails = await RemoveAsync(write, ids, invitations, told);
+        foreach (var one in stays)
+            Blank(one, stands, told, write.Now);
+        foreach (var one in invitations)
+            Blank(one, stands, told);
+        foreach (var one in departures)
+        {
+            (one.MemberName, one.MemberAddress, one.Receipt) = (Erasure.Name, told.Instead, "");
+            one.Steps = DepartureSteps.Write([
+                .. DepartureSteps.Read(one.Steps).Select(step => step with { File = "", FileDigest = "" }),
+            ]);
+        }
+        await write.SaveAsync();
+        await ReplaceAsync(write, told);
+        var entries = await ForgetAsync(write, [.. ids, .. invitations.Select(i => i.Id)], told);
+        write.Record(
+            "person.erased",
+            member.Id,
+            ("stays", stays.Count),
+            ("invitations", invitations.Count),
+            ("accounts elsewhere", there),
+            ("receipts", receipts),
+            ("mails", mails),
+            ("entries", entries)
+        );
+        return new ErasedView(
+            who,
+            [
+                Line(
+                    stays.Count,
+                    "stay here, with name, address and details",
+                    "stays here, with name, address and details"
+                ),
+                Line(invitations.Count, "invitation to them", "invitations to them"),
+                Line(there, "account in a connected system, closed", "accounts in connected systems, closed"),
+                Line(sources.Count, "record of a connected system", "records of connected systems"),
+                Line(receipts, "receipt", "receipts"),
+                Line(mails, "mail to them", "mails to them"),
+                Line(
+                    entries,
+                    "entry of the record: only its details",
+                    "entries of the record: only their details"
+                ),
+                Line(isHeld ? 1 : 0, "account, held in custody here", "accounts, held in custody here"),
+            ],
+            [
+                .. isHeld ? Array.Empty<string>() : ["Their account is their own, and stays with them."],
+                .. sources
+                    .Distinct()
+                    .Order(StringComparer.Ordinal)
+                    .Select(name =>
+                        $"{name} tells of them again when it is read next, unless they are taken out there."
+                    ),
+                "Copies of the database and receipts that were taken out stay as they are.",
+            ]
+        );
+    }
+
+    private static ErasedLine Line(int count, string one, string many) => new(count == 1 ? one : many, count);
+
+    private sealed record Told(IReadOnlyList<string> Names, IReadOnlyList<string> Addresses, string Instead);
+
+    private static void Blank(MemberRow member, Guid account, Told told, DateTimeOffset now)
+    {
+        member.AccountId = account;
+        (member.Name, member.Address, member.AddressKey) = (Erasure.Name, told.Instead, told.Instead);
+        (member.Organisation, member.Title, member.Department) = ("", "", "");
+        (member.Manager, member.Country, member.Note, member.InvitedAs) = ("", "", "", "");
+        (member.LastSeenAt, member.ErasedAt) = (null, now);
+        member.Version++;
+        member.WithSearchText();
+    }
+
+    private static void Blank(InvitationRow invitation, Guid account, Told told)
+    {
+        if (invitation.AccountId is not null)
+            invitation.AccountId = account;
+        (invitation.Address, invitation.AddressKey) = (told.Instead, told.Instead);
+        (invitation.Name, invitation.Message) = ("", "");
+        invitation.Version++;
+        invitation.WithDetails(PersonDetails.None);
+    }
+
+    /// <summary>What was read of them elsewhere; the names of where.</summary>
+    private static async Task<IReadOnlyList<string>> SourcesAsync(WorkspaceWrite write, List<Guid> ids)
+    {
+        var rows = write.Rows;
+        var read = rows.SourceRecords.Where(r => r.JoinedId != null && ids.Contains(r.JoinedId.Value));
+        var names = await read.Join(rows.Connections, r => r.ConnectionId, c => c.Id, (_, c) => c.Name)
+            .ToListAsync();
+        await read.ExecuteDeleteAsync();
+        return names;
+    }
+
+    /// <summary>Rows that are of nobody else; how many mails were among them.</summary>
+    private static async Task<int> RemoveAsync(
+        WorkspaceWrite write,
+        List<Guid> ids,
+        List<InvitationRow> invitations,
+        Told told
+    )
+    {
+        var (rows, asked) = (write.Rows, invitations.ConvertAll(i => (Guid?)i.Id));
+        var (addresses, departed) = (told.Addresses, rows.Departures.Where(d => ids.Contains(d.MemberId)));
+        await rows.EventsSent.Where(e => ids.Contains(e.MemberId)).ExecuteDeleteAsync();
+        await rows
+            .Duplicates.Where(d => ids.Contains(d.LeftId) || ids.Contains(d.RightId))
+            .ExecuteDeleteAsync();
+        await rows
+            .MemberMerges.Where(m =>
+                m.KeptId != null && ids.Contains(m.KeptId.Value)
+                || m.GoneId != null && ids.Contains(m.GoneId.Value)
+            )
+            .ExecuteDeleteAsync();
+        await rows.StepFiles.Where(f => departed.Any(d => d.Id == f.DepartureId)).ExecuteDeleteAsync();
+        await rows.Claims.Where(c => addresses.Contains(c.AddressKey)).ExecuteDeleteAsync();
+        await rows.Proposals.Where(p => addresses.Contains(p.Address)).ExecuteDeleteAsync();
+        await rows.IdempotencyKeys.Where(k => ids.Contains(k.MemberId)).ExecuteDeleteAsync();
+        await rows
+            .BatchEntries.Where(e =>
+                addresses.Contains(e.Address) || e.InvitationId != null && asked.Contains(e.InvitationId)
+            )
+            .ExecuteUpdateAsync(set => set.SetProperty(e => e.Wish, (string?)null));
+        return await rows
+            .Deliveries.Where(d =>
+                addresses.Contains(d.ToAddress) || d.InvitationId != null && asked.Contains(d.InvitationId)
+            )
+            .ExecuteDeleteAsync();
+    }
+
+    /// <summary>
+    /// Wherever else in the workspace's rows their address stands, and their name where nobody else here is called so. The tables
+    /// and columns are those there are: one that is added later is looked through, too.
+    /// </summary>
+    private static async Task ReplaceAsync(WorkspaceWrite write, Told told)
+    {
+        var rows = write.Rows;
+        var names = new List<string>();
+        foreach (var name in told.Names)
+            if (
+                !await rows.Members.AnyAsync(m => m.Name == name)
+                && !await rows.Invitations.AnyAsync(i => i.Name == name && i.IsPending)
+            )
+                names.Add(name);
+        foreach (
+            var type in rows
+                .Model.GetEntityTypes()
+                .Where(type =>
+                    type.ClrType.IsAssignableTo(typeof(ITenantRow)) && type.ClrType != typeof(RecordRow)
+                )
+        )
+        {
+            var texts = type.GetProperties()
+                .Where(p =>
+                    p.ClrType == typeof(string)
+                    && p.GetTypeMapping().Converter is null
+                    && p.GetComputedColumnSql() is null
+                )
+                .Select(p => (Column: p.GetColumnName(), Longest: p.GetMaxLength()))
+                .ToList();
+            if (texts.Count == 0)
+                continue;
+            var values = new List<object> { write.Workspace.Id };
+            var changed = texts.ToDictionary(t => t.Column, t => Changed(t.Column, t.Longest));
+            var sql = new StringBuilder($"UPDATE {type.GetTableName()} SET ")
+                .AppendJoin(", ", changed.Select(c => $"{c.Key} = {c.Value}"))
+                .Append(" WHERE workspace_id = {0} AND (")
+                .AppendJoin(" OR ", changed.Select(c => $"{c.Key} <> {c.Value}"))
+                .Append(')')
+                .ToString();
+            await rows.Database.ExecuteSqlRawAsync(sql, values);
+
+            string Changed(string column, int? longest)
+            {
+                var text = column;
+                foreach (var address in told.Addresses)
+                    text = Replaced(text, address, told.Instead);
+                foreach (var name in names.Where(name => name.Contains(' ')))
+                    text = Replaced(
+                        Replaced(text, name, Erasure.Name),
+                        name.ToLowerInvariant(),
+                        Erasure.Name.ToLowerInvariant()
+                    );
+                foreach (var name in names.Where(name => !name.Contains(' ')))
+                    text = $"CASE WHEN {column} = {Value(name)} THEN {Value(Erasure.Name)} ELSE {text} END";
+                return longest is { } most ? $"substr({text}, 1, {most})" : text;
+            }
+
+            string Replaced(string text, string old, string instead) =>
+                $"replace({text}, {Value(old)}, {Value(instead)})";
+
+            string Value(string value)
+            {
+                values.Add(value);
+                return $"{{{values.Count - 1}}}";
+            }
+        }
+    }
+
+    /// <summary>The details of the entries that tell of them, and the salt by which they could be guessed.</summary>
+    private static async Task<int> ForgetAsync(WorkspaceWrite write, IReadOnlyList<Guid> subjects, Told told)
+    {
+        var of = subjects.Select(id => id.ToString()).ToHashSet();
+        var count = 0;
+        for (long from = 0, next; ; from = next)
+        {
+            var page = await write
+                .Rows.Record.AsNoTracking()
+                .Where(r => r.Sequence > from)
+                .OrderBy(r => r.Sequence)
+                .Take(Page)
+                .Select(r => new
+                {
+                    r.Sequence,
+                    r.Actor,
+                    r.Subject,
+                    r.Details,
+                })
+                .ToListAsync();
+            if (page.Count == 0)
+                return count;
+            next = page[^1].Sequence;
+            var telling = page.Where(r =>
+                    r.Details is { } details
+                    && (
+                        of.Contains(r.Subject)
+                        || of.Contains(r.Actor)
+                        || told.Names.Any(name => Erasure.IsToldBy(details, name, told.Addresses))
+                    )
+                )
+                .Select(r => r.Sequence)
+                .ToList();
+            count += telling.Count;
+            await write
+                .Rows.Record.Where(r => telling.Contains(r.Sequence))
+                .ExecuteUpdateAsync(set =>
+                    set.SetProperty(r => r.Details, (string?)null).SetProperty(r => r.DetailsSalt, "")
+                );
+        }
+    }
+}
