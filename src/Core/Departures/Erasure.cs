@@ -1,5 +1,3 @@
-using System.Text.Json;
-
 namespace ComeAboard.Core.Departures;
 
 /// <summary>
@@ -51,31 +49,13 @@ public static class Erasure
         : null;
 
     /// <summary>
-    /// Whether details of an entry – a JSON object – tell of a person: an address of theirs anywhere, their name as a whole value, or
-    /// within a sentence where it is more than one word.
+    /// Whether a text that was kept – a value among the details of an entry – tells of a person: an address of theirs anywhere in it,
+    /// their name as the whole of it, or within it where the name is more than one word.
     /// </summary>
-    /// <param name="details">The details.</param>
+    /// <param name="text">The text.</param>
     /// <param name="name">Their name.</param>
     /// <param name="addresses">Their addresses.</param>
-    /// <exception cref="JsonException">They are no JSON.</exception>
-    public static bool IsToldBy(string details, string name, IReadOnlyCollection<string> addresses)
-    {
-        using var read = JsonDocument.Parse(details);
-        return IsToldBy(read.RootElement, name, addresses);
-    }
-
-    private static bool IsToldBy(JsonElement value, string name, IReadOnlyCollection<string> addresses) =>
-        value.ValueKind switch
-        {
-            JsonValueKind.Object => value
-                .EnumerateObject()
-                .Any(field => IsToldBy(field.Value, name, addresses)),
-            JsonValueKind.Array => value.EnumerateArray().Any(one => IsToldBy(one, name, addresses)),
-            JsonValueKind.String => Tells(value.GetString()!, name, addresses),
-            _ => false,
-        };
-
-    private static bool Tells(string text, string name, IReadOnlyCollection<string> addresses) =>
+    public static bool IsToldBy(string text, string name, IReadOnlyCollection<string> addresses) =>
         text == name
         || name.Contains(' ') && text.Contains(name, StringComparison.Ordinal)
         || addresses.Any(address => text.Contains(address, StringComparison.OrdinalIgnoreCase));

@@ -1,4 +1,5 @@
 using System.Text;
+using System.Text.Json;
 using ComeAboard.Client.Departures;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
@@ -380,11 +381,7 @@ public sealed class Erasing(Database database, AccountWriter accounts)
             next = page[^1].Sequence;
             var telling = page.Where(r =>
                     r.Details is { } details
-                    && (
-                        of.Contains(r.Subject)
-                        || of.Contains(r.Actor)
-                        || told.Names.Any(name => Erasure.IsToldBy(details, name, told.Addresses))
-                    )
+                    && (of.Contains(r.Subject) || of.Contains(r.Actor) || Tells(details, told))
                 )
                 .Select(r => r.Sequence)
                 .ToList();
@@ -396,4 +393,20 @@ public sealed class Erasing(Database database, AccountWriter accounts)
                 );
         }
     }
+
+    private static bool Tells(string details, Told told)
+    {
+        using var read = JsonDocument.Parse(details);
+        return TextsOf(read.RootElement)
+            .Any(text => told.Names.Any(name => Erasure.IsToldBy(text, name, told.Addresses)));
+    }
+
+    private static IEnumerable<string> TextsOf(JsonElement value) =>
+        value.ValueKind switch
+        {
+            JsonValueKind.Object => value.EnumerateObject().SelectMany(field => TextsOf(field.Value)),
+            JsonValueKind.Array => value.EnumerateArray().SelectMany(TextsOf),
+            JsonValueKind.String => [value.GetString()!],
+            _ => [],
+        };
 }

@@ -25,25 +25,24 @@ public sealed class Erasing
     ) => Assert.Equal(code, Erasure.Forbids(isHere, isConfirmed, isMerged, isErased)?.Code);
 
     [Theory]
-    [InlineData("""{"by":"Ada"}""", false)]
-    [InlineData("""{"by":"Mei Torres"}""", true)]
-    [InlineData("""{"by":"Mei Torres-Brandt"}""", true)]
-    [InlineData("""{"by":"mei torres"}""", false)]
-    [InlineData("""{"why":"Mei Torres, in whose name it was sent, has left."}""", true)]
-    [InlineData("""{"address":"MEI@home.example"}""", true)]
-    [InlineData("""{"to":["x@home.example",{"cc":"mei@home.example"}]}""", true)]
-    [InlineData("""{"to":["x@home.example"],"count":3,"is":true,"none":null}""", false)]
-    [InlineData("""{"Mei Torres":"x"}""", false)]
-    [InlineData("{}", false)]
-    public void An_entry_tells_of_somebody_by_an_address_or_by_the_name(string details, bool tells) =>
-        Assert.Equal(tells, Erasure.IsToldBy(details, "Mei Torres", Addresses));
+    [InlineData("Ada", false)]
+    [InlineData("Mei Torres", true)]
+    [InlineData("Mei Torres-Brandt", true)]
+    [InlineData("mei torres", false)]
+    [InlineData("Mei Torres, in whose name it was sent, has left.", true)]
+    [InlineData("MEI@home.example", true)]
+    [InlineData("x@home.example, mei@home.example", true)]
+    [InlineData("x@home.example", false)]
+    [InlineData("", false)]
+    public void A_text_tells_of_somebody_by_an_address_or_by_the_name(string text, bool tells) =>
+        Assert.Equal(tells, Erasure.IsToldBy(text, "Mei Torres", Addresses));
 
     [Theory]
-    [InlineData("""{"name":"Rose"}""", true)]
-    [InlineData("""{"name":"Rosenfeld"}""", false)]
-    [InlineData("""{"name":"The Rose garden"}""", false)]
-    public void A_name_of_one_word_is_looked_for_as_a_whole_value_only(string details, bool tells) =>
-        Assert.Equal(tells, Erasure.IsToldBy(details, "Rose", []));
+    [InlineData("Rose", true)]
+    [InlineData("Rosenfeld", false)]
+    [InlineData("The Rose garden", false)]
+    public void A_name_of_one_word_is_looked_for_as_the_whole_text_only(string text, bool tells) =>
+        Assert.Equal(tells, Erasure.IsToldBy(text, "Rose", []));
 
     [Fact]
     public void What_stands_for_an_address_is_nobodys_and_of_each_its_own()

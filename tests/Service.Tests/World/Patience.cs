@@ -4,7 +4,7 @@ namespace ComeAboard.Service.Tests.World;
 public static class Patience
 {
     /// <summary>Looks until what is seen is as it should be, and gives back what was seen last.</summary>
-    public static async Task<T> UntilAsync<T>(Func<Task<T>> look, Func<T, bool> isGood, int tries = 400)
+    public static async Task<T> UntilAsync<T>(Func<Task<T>> look, Func<T, bool> isGood, int tries = 2_400)
     {
         for (var tried = 0; ; tried++)
         {

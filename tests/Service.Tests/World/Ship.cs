@@ -71,7 +71,7 @@ public sealed partial class Ship
     /// <summary>The secret in the newest invitation mail to an address, once it has arrived.</summary>
     public async Task<string> SecretAsync(string address, int mails = 1)
     {
-        for (var tries = 0; tries < 200; tries++)
+        for (var tries = 0; tries < 1_200; tries++)
         {
             var found = Harbour
                 .Inbox.To(address)
@@ -88,7 +88,7 @@ public sealed partial class Ship
     /// <summary>The newest mail to an address whose subject holds some words, once it has arrived.</summary>
     public async Task<string> MailAsync(string address, string subject)
     {
-        for (var tries = 0; tries < 200; tries++)
+        for (var tries = 0; tries < 1_200; tries++)
         {
             if (
                 Harbour
