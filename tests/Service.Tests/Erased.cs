@@ -118,6 +118,41 @@ public abstract class Erased(Harbour harbour)
                 .Where(line => !line.StartsWith("LaneRow", StringComparison.Ordinal))
         );
 
+    [Fact]
+    public async Task Whoever_chose_a_name_or_has_an_address_like_others_takes_nothing_of_theirs_along()
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.Client.Groups.AddAsync(new Client.Access.GroupRequest("Night shoots"));
+        var (nna, anna) = (ship.Address("nna"), ship.Address("anna"));
+        await ship.BringAboardAsync(anna);
+        foreach (
+            var (address, name) in new[] { (nna, "Night shoots"), (ship.Address("clock"), "the service") }
+        )
+        {
+            await ship.InviteAsync(address);
+            await ship.AcceptAsync(await ship.SecretAsync(address), name);
+            await ship.Client.EndAsync(address);
+        }
+        var before = (await ship.Client.RecordAsync(limit: 200)).Items.Where(Others).ToList();
+        await ship.Client.EraseAsync(nna);
+        await ship.Client.EraseAsync(ship.Address("clock"));
+        Assert.Contains(
+            "Night shoots",
+            (await EveryRow.OfAsync(harbour, ship))
+                .Split('\n')
+                .Single(row => row.StartsWith("GroupRow", StringComparison.Ordinal)),
+            StringComparison.Ordinal
+        );
+        Assert.Equal(anna, (await ship.Client.PersonAsync(anna)).Address);
+        var after = (await ship.Client.RecordAsync(limit: 200)).Items.ToDictionary(entry => entry.Sequence);
+        Assert.NotEmpty(before);
+        Assert.All(before, entry => Assert.NotNull(after[entry.Sequence].Details));
+        Assert.True((await ship.Client.VerifyRecordAsync()).Whole);
+
+        bool Others(Client.Record.RecordEntryView entry) =>
+            entry.Details?.ToString().Contains(anna, StringComparison.Ordinal) == true;
+    }
+
     private static bool Lines(
         (LeaverView Person, IReadOnlyList<ErasedLine> Goes) one,
         (LeaverView Person, IReadOnlyList<ErasedLine> Goes) other

@@ -49,14 +49,33 @@ public static class Erasure
         : null;
 
     /// <summary>
-    /// Whether a text that was kept – a value among the details of an entry – tells of a person: an address of theirs anywhere in it,
-    /// their name as the whole of it, or within it where the name is more than one word.
+    /// Whether a text that was kept – a value among the details of an entry – tells of a person: their name is the whole of it, or an
+    /// address of theirs stands in it by itself, and not as a part of somebody else's.
     /// </summary>
     /// <param name="text">The text.</param>
-    /// <param name="name">Their name.</param>
+    /// <param name="name">Their name; empty where it tells nothing, because others are called so.</param>
     /// <param name="addresses">Their addresses.</param>
     public static bool IsToldBy(string text, string name, IReadOnlyCollection<string> addresses) =>
-        text == name
-        || name.Contains(' ') && text.Contains(name, StringComparison.Ordinal)
-        || addresses.Any(address => text.Contains(address, StringComparison.OrdinalIgnoreCase));
+        name.Length > 0 && text == name || addresses.Any(address => StandsIn(text, address));
+
+    private static bool StandsIn(string text, string address)
+    {
+        for (var at = 0; ; at++)
+        {
+            at = text.IndexOf(address, at, StringComparison.OrdinalIgnoreCase);
+            if (at < 0)
+                return false;
+            var end = at + address.Length;
+            if ((at == 0 || !IsOfAddress(text[at - 1])) && (end == text.Length || !GoesOn(text, end)))
+                return true;
+        }
+    }
+
+    private static bool IsOfAddress(char c) => char.IsLetterOrDigit(c) || "!#$%&'*+-/=?^_`{|}~.@".Contains(c);
+
+    // A full stop after it ends a sentence, unless the domain goes on.
+    private static bool GoesOn(string text, int end) =>
+        char.IsLetterOrDigit(text[end])
+        || text[end] is '-' or '@'
+        || text[end] == '.' && end + 1 < text.Length && char.IsLetterOrDigit(text[end + 1]);
 }

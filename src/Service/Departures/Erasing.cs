@@ -170,8 +170,12 @@ public sealed class Erasing(Database database, AccountWriter accounts)
             ]);
         }
         await write.SaveAsync();
+        HashSet<Guid> theirs = [.. ids, .. invitations.Select(i => i.Id)];
+        await PassedOnAsync(write, theirs);
+        told = told with { Names = await OwnAsync(write, told.Names) };
         await ReplaceAsync(write, told);
-        var entries = await ForgetAsync(write, [.. ids, .. invitations.Select(i => i.Id)], told);
+        var lists = await rows.Batches.Where(b => ids.Contains(b.CreatedBy)).Select(b => b.Id).ToListAsync();
+        var entries = await ForgetAsync(write, theirs, lists, told);
         write.Record(
             "person.erased",
             member.Id,
@@ -210,7 +214,7 @@ public sealed class Erasing(Database database, AccountWriter accounts)
                     .Select(name =>
                         $"{name} tells of them again when it is read next, unless they are taken out there."
                     ),
-                "Copies of the database and receipts that were taken out stay as they are.",
+                "Copies of the database, receipts that were taken out, and receipts of others that name them stay as they are.",
             ]
         );
     }
@@ -275,6 +279,14 @@ public sealed class Erasing(Database database, AccountWriter accounts)
         await rows.Claims.Where(c => addresses.Contains(c.AddressKey)).ExecuteDeleteAsync();
         await rows.Proposals.Where(p => addresses.Contains(p.Address)).ExecuteDeleteAsync();
         await rows.IdempotencyKeys.Where(k => ids.Contains(k.MemberId)).ExecuteDeleteAsync();
+        foreach (var address in addresses)
+            await rows.IdempotencyKeys.Where(k => k.Answer.Contains(address)).ExecuteDeleteAsync();
+        await rows.BouncedAddresses.Where(b => addresses.Contains(b.AddressKey)).ExecuteDeleteAsync();
+        await rows.Contacts.Where(c => addresses.Contains(c.Address)).ExecuteDeleteAsync();
+        await rows.SourceRecords.Where(r => addresses.Contains(r.Address)).ExecuteDeleteAsync();
+        await rows
+            .Batches.Where(b => ids.Contains(b.CreatedBy) && b.State == BatchState.Stopped)
+            .ExecuteUpdateAsync(set => set.SetProperty(b => b.Fault, "Whoever sent it has left."));
         await rows
             .BatchEntries.Where(e =>
                 addresses.Contains(e.Address) || e.InvitationId != null && asked.Contains(e.InvitationId)
@@ -287,20 +299,60 @@ public sealed class Erasing(Database database, AccountWriter accounts)
             .ExecuteDeleteAsync();
     }
 
+    /// <summary>The names that are nobody else's here, and by which nothing else is called that acts.</summary>
+    private static async Task<IReadOnlyList<string>> OwnAsync(
+        WorkspaceWrite write,
+        IReadOnlyList<string> names
+    )
+    {
+        var own = new List<string>();
+        foreach (var name in names.Where(name => name != Caller.Clock.Name))
+            if (
+                !await write.Rows.Members.AnyAsync(m => m.Name == name)
+                && !await write.Rows.Invitations.AnyAsync(i => i.Name == name)
+            )
+                own.Add(name);
+        return own;
+    }
+
+    /// <summary>What departures of others say of them: whom they passed on, and to whom.</summary>
+    private static async Task PassedOnAsync(WorkspaceWrite write, IReadOnlyCollection<Guid> theirs)
+    {
+        foreach (var id in theirs)
+        {
+            var text = id.ToString();
+            foreach (
+                var departure in await write.Rows.Departures.Where(d => d.Steps.Contains(text)).ToListAsync()
+            )
+                departure.Steps = DepartureSteps.Write([
+                    .. DepartureSteps.Read(departure.Steps).Select(step => Without(step, theirs)),
+                ]);
+        }
+        await write.SaveAsync();
+    }
+
+    private static DepartureStep Without(DepartureStep step, IReadOnlyCollection<Guid> theirs) =>
+        step with
+        {
+            Name =
+                theirs.Contains(step.Subject)
+                && step.Deed
+                    is DepartureDeed.PassOnGuest
+                        or DepartureDeed.PassOnHosting
+                        or DepartureDeed.PassOnInvitation
+                    ? Erasure.Name
+                    : step.Name,
+            HeirName = step.Heir is { } heir && theirs.Contains(heir) ? Erasure.Name : step.HeirName,
+        };
+
     /// <summary>
-    /// Wherever else in the workspace's rows their address stands, and their name where nobody else here is called so. The tables
-    /// and columns are those there are: one that is added later is looked through, too.
+    /// Wherever else in the workspace's rows a value is an address of theirs, or says by their name who did something. The tables and
+    /// columns are those there are: one that is added later is looked through, too. Only whole values count: a part of one may be
+    /// somebody else's, and whoever comes in chooses their own name.
     /// </summary>
     private static async Task ReplaceAsync(WorkspaceWrite write, Told told)
     {
         var rows = write.Rows;
-        var names = new List<string>();
-        foreach (var name in told.Names)
-            if (
-                !await rows.Members.AnyAsync(m => m.Name == name)
-                && !await rows.Invitations.AnyAsync(i => i.Name == name && i.IsPending)
-            )
-                names.Add(name);
         foreach (
             var type in rows
                 .Model.GetEntityTypes()
@@ -315,38 +367,41 @@ public sealed class Erasing(Database database, AccountWriter accounts)
                     && p.GetTypeMapping().Converter is null
                     && p.GetComputedColumnSql() is null
                 )
-                .Select(p => (Column: p.GetColumnName(), Longest: p.GetMaxLength()))
                 .ToList();
             if (texts.Count == 0)
                 continue;
             var values = new List<object> { write.Workspace.Id };
-            var changed = texts.ToDictionary(t => t.Column, t => Changed(t.Column, t.Longest));
-            var sql = new StringBuilder($"UPDATE {type.GetTableName()} SET ")
-                .AppendJoin(", ", changed.Select(c => $"{c.Key} = {c.Value}"))
+            var addresses = Among(told.Addresses.Select(address => address.ToLowerInvariant()));
+            var names = told.Names.Count > 0 ? Among(told.Names) : null;
+            var (instead, erased) = (Value(told.Instead), Value(Erasure.Name));
+            var sets = texts.Select(text =>
+            {
+                var column = text.GetColumnName();
+                return $"{column} = CASE WHEN lower({column}) IN {addresses} THEN {instead} "
+                    + (
+                        IsWho(text.Name) && names is not null
+                            ? $"WHEN {column} IN {names} THEN {erased} "
+                            : ""
+                    )
+                    + $"ELSE {column} END";
+            });
+            var where = texts.Select(text =>
+                $"lower({text.GetColumnName()}) IN {addresses}"
+                + (IsWho(text.Name) && names is not null ? $" OR {text.GetColumnName()} IN {names}" : "")
+            );
+            // Tables and columns come from the model, values as parameters.
+            var sql = new StringBuilder("UPDATE ")
+                .Append(type.GetTableName())
+                .Append(" SET ")
+                .AppendJoin(", ", sets)
                 .Append(" WHERE workspace_id = {0} AND (")
-                .AppendJoin(" OR ", changed.Select(c => $"{c.Key} <> {c.Value}"))
+                .AppendJoin(" OR ", where)
                 .Append(')')
                 .ToString();
             await rows.Database.ExecuteSqlRawAsync(sql, values);
 
-            string Changed(string column, int? longest)
-            {
-                var text = column;
-                foreach (var address in told.Addresses)
-                    text = Replaced(text, address, told.Instead);
-                foreach (var name in names.Where(name => name.Contains(' ')))
-                    text = Replaced(
-                        Replaced(text, name, Erasure.Name),
-                        name.ToLowerInvariant(),
-                        Erasure.Name.ToLowerInvariant()
-                    );
-                foreach (var name in names.Where(name => !name.Contains(' ')))
-                    text = $"CASE WHEN {column} = {Value(name)} THEN {Value(Erasure.Name)} ELSE {text} END";
-                return longest is { } most ? $"substr({text}, 1, {most})" : text;
-            }
-
-            string Replaced(string text, string old, string instead) =>
-                $"replace({text}, {Value(old)}, {Value(instead)})";
+            string Among(IEnumerable<string> all) =>
+                "(" + string.Join(", ", all.Distinct().Select(Value)) + ")";
 
             string Value(string value)
             {
@@ -356,9 +411,19 @@ public sealed class Erasing(Database database, AccountWriter accounts)
         }
     }
 
+    /// <summary>Whether a column says by a name who somebody is, beside what a row itself is called.</summary>
+    private static bool IsWho(string property) =>
+        property.EndsWith("ByName", StringComparison.Ordinal) || property is "HostName" or "ByHandName";
+
     /// <summary>The details of the entries that tell of them, and the salt by which they could be guessed.</summary>
-    private static async Task<int> ForgetAsync(WorkspaceWrite write, IReadOnlyList<Guid> subjects, Told told)
+    private static async Task<int> ForgetAsync(
+        WorkspaceWrite write,
+        IReadOnlyCollection<Guid> subjects,
+        IReadOnlyCollection<Guid> lists,
+        Told told
+    )
     {
+        var stopped = lists.Select(id => id.ToString()).ToHashSet();
         var of = subjects.Select(id => id.ToString()).ToHashSet();
         var count = 0;
         for (long from = 0, next; ; from = next)
@@ -373,6 +438,7 @@ public sealed class Erasing(Database database, AccountWriter accounts)
                     r.Sequence,
                     r.Actor,
                     r.Subject,
+                    r.Action,
                     r.Details,
                 })
                 .ToListAsync();
@@ -398,7 +464,7 @@ public sealed class Erasing(Database database, AccountWriter accounts)
     {
         using var read = JsonDocument.Parse(details);
         return TextsOf(read.RootElement)
-            .Any(text => told.Names.Any(name => Erasure.IsToldBy(text, name, told.Addresses)));
+            .Any(text => told.Names.Append("").Any(name => Erasure.IsToldBy(text, name, told.Addresses)));
     }
 
     private static IEnumerable<string> TextsOf(JsonElement value) =>

@@ -27,22 +27,29 @@ public sealed class Erasing
     [Theory]
     [InlineData("Ada", false)]
     [InlineData("Mei Torres", true)]
-    [InlineData("Mei Torres-Brandt", true)]
+    [InlineData("Mei Torres-Brandt", false)]
     [InlineData("mei torres", false)]
-    [InlineData("Mei Torres, in whose name it was sent, has left.", true)]
     [InlineData("MEI@home.example", true)]
     [InlineData("x@home.example, mei@home.example", true)]
+    [InlineData("<mei@home.example>.", true)]
+    [InlineData("Ask mei@home.example.", true)]
+    [InlineData("mei@home.example.org", false)]
+    [InlineData("mei@home.examples", false)]
+    [InlineData("somei@home.example", false)]
+    [InlineData("so.mei@home.example and mei@home.example", true)]
     [InlineData("x@home.example", false)]
     [InlineData("", false)]
-    public void A_text_tells_of_somebody_by_an_address_or_by_the_name(string text, bool tells) =>
-        Assert.Equal(tells, Erasure.IsToldBy(text, "Mei Torres", Addresses));
+    public void A_text_tells_of_somebody_by_an_address_of_its_own_or_by_being_the_name(
+        string text,
+        bool tells
+    ) => Assert.Equal(tells, Erasure.IsToldBy(text, "Mei Torres", Addresses));
 
-    [Theory]
-    [InlineData("Rose", true)]
-    [InlineData("Rosenfeld", false)]
-    [InlineData("The Rose garden", false)]
-    public void A_name_of_one_word_is_looked_for_as_the_whole_text_only(string text, bool tells) =>
-        Assert.Equal(tells, Erasure.IsToldBy(text, "Rose", []));
+    [Fact]
+    public void A_name_that_others_have_tells_nothing()
+    {
+        Assert.False(Erasure.IsToldBy("", "", Addresses));
+        Assert.False(Erasure.IsToldBy("Mei Torres", "", Addresses));
+    }
 
     [Fact]
     public void What_stands_for_an_address_is_nobodys_and_of_each_its_own()
