@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Connections;
 using ComeAboard.Service.Tests.World;
+using Microsoft.EntityFrameworkCore;
 using Xunit;
 using static ComeAboard.Service.Tests.World.Refusing;
 
@@ -49,8 +50,7 @@ public abstract partial class CarriedOut
         await harbour.LetPassAsync(TimeSpan.FromHours(25));
         var lane = await Patience.UntilAsync(
             () => ship.Client.LaneAsync(Name),
-            one => one.SweepAnswer.Length > 0,
-            tries: 600
+            one => one.SweepAnswer.Length > 0
         );
         Assert.Equal(
             (1, true),
@@ -58,11 +58,7 @@ public abstract partial class CarriedOut
         );
         await there.BehaveAsync();
         await harbour.LetPassAsync(TimeSpan.FromHours(2));
-        lane = await Patience.UntilAsync(
-            () => ship.Client.LaneAsync(Name),
-            one => one.LeftOver == 2,
-            tries: 600
-        );
+        lane = await Patience.UntilAsync(() => ship.Client.LaneAsync(Name), one => one.LeftOver == 2);
         Assert.Equal((2, ""), (lane.LeftOver, lane.SweepAnswer));
 
         // Asked there at this moment, of one person.
@@ -74,6 +70,32 @@ public abstract partial class CarriedOut
         await there.BehaveAsync(new JsonObject { ["away"] = true });
         Assert.Equal("not answered", (await ship.Client.ElsewhereAsync(petra)).Single().State);
         await there.BehaveAsync();
+    }
+
+    [Fact]
+    public async Task What_is_to_be_from_this_moment_on_and_is_told_to_nobody_as_yet_is_not_otherwise_there()
+    {
+        var ship = await harbour.NewShipAsync();
+        await using var there = await ScimService.StartAsync();
+        await ConnectAsync(ship, there);
+        var hamish = ship.Address("hamish");
+        await ship.BringAboardAsync(hamish);
+        await ship.Client.AddMappingAsync(Name, new MappingRequest("accounts", Role: "view"));
+        await SettledAsync(ship);
+        // Changed, and not worked out for the system: the instant between the two, held.
+        await using (var rows = harbour.Database.Open(ship.Id))
+        {
+            await rows
+                .Members.Where(m => m.Address == hamish)
+                .ExecuteUpdateAsync(set => set.SetProperty(m => m.Name, "Hamish the Elder"));
+            await rows
+                .Workspaces.Where(w => w.Id == ship.Id)
+                .ExecuteUpdateAsync(set =>
+                    set.SetProperty(w => w.AccessVersion, w => w.AccessVersion + 10_000)
+                );
+        }
+        Assert.Equal(0, (await ship.Client.SweepAsync(Name)).OtherwiseTotal);
+        Assert.Equal("resting", (await ship.Client.LaneAsync(Name)).State);
     }
 
     [Fact]

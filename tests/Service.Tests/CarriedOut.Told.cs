@@ -46,11 +46,7 @@ public abstract partial class CarriedOut
         // Refused and put off, it is the same event again, by the same id.
         await there.AnswerAsync(503);
         var departure = await ship.Client.EndAsync(hamish);
-        await Patience.UntilAsync(
-            () => ship.Client.EventsSentAsync(Name),
-            sent => sent.Items[0].Tries > 1,
-            tries: 600
-        );
+        await Patience.UntilAsync(() => ship.Client.EventsSentAsync(Name), sent => sent.Items[0].Tries > 1);
         await there.AnswerAsync(204);
         await ship.Client.RetryDepartureAsync(departure.Id);
         departure = await DoneAsync(ship, departure.Id);

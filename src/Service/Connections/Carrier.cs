@@ -1,3 +1,4 @@
+using System.Linq.Expressions;
 using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Connections;
@@ -187,15 +188,7 @@ public sealed class Carrier(
         var kept = write.Rows.AccountsThere.AsNoTracking().Where(a => a.ConnectionId == connection);
         if (changed is { Count: <= LotSize })
             kept = kept.Where(a => changed.Contains(a.MemberId));
-        var written = await kept.Select(a => new Written(
-                a.MemberId,
-                a.Wanted,
-                a.WantedGroups,
-                a.WantedLastDay,
-                a.Name,
-                a.Address
-            ))
-            .ToDictionaryAsync(a => a.Member);
+        var written = await kept.Select(WrittenOf).ToDictionaryAsync(a => a.Member);
         var different = new Dictionary<Guid, WantedThere>();
         foreach (
             var id in changed
@@ -250,6 +243,21 @@ public sealed class Carrier(
         string Name,
         string Address
     );
+
+    private static readonly Expression<Func<AccountThereRow, Written>> WrittenOf = a => new Written(
+        a.MemberId,
+        a.Wanted,
+        a.WantedGroups,
+        a.WantedLastDay,
+        a.Name,
+        a.Address
+    );
+
+    private static readonly Func<AccountThereRow, Written> WrittenIn = WrittenOf.Compile();
+
+    /// <summary>Whether what is wanted of an account is written down already, to be carried out or confirmed.</summary>
+    public static bool IsWrittenDown(AccountThereRow row, WantedThere wanted, AccessWorld world) =>
+        IsWanted(WrittenIn(row), wanted, world);
 
     private static bool IsWanted(Written row, WantedThere wanted, AccessWorld world) =>
         row.Wanted == wanted.Account

@@ -170,19 +170,28 @@ public sealed class Sweeps(
             held,
             KnownAccounts.Managed(mapping, accounts)
         );
-        // Where something was carried out while it was read, what was read is of before, and tells nothing.
+        // Where something was carried out while it was read, what was read is of before, and tells nothing. Nor is that
+        // otherwise which is to be from this moment on, and was told to nobody as yet.
         var (was, now) = (before.ToDictionary(a => a.MemberId), accounts.ToDictionary(a => a.MemberId));
         var moved = accounts
             .Where(a => !was.TryGetValue(a.MemberId, out var seen) || HasMoved(seen, a))
             .Select(a => a.MemberId)
             .ToHashSet();
+        moved.UnionWith(
+            survey
+                .Changes.Where(change =>
+                    !now.TryGetValue(change.Known.Member, out var account)
+                    || !Carrier.IsWrittenDown(account, change.Known.Wanted, world)
+                )
+                .Select(change => change.Known.Member)
+        );
         var keys = before.Where(a => moved.Contains(a.MemberId)).Select(a => a.TheirKey).ToHashSet();
         survey = new Survey(
             [.. survey.Changes.Where(change => !moved.Contains(change.Known.Member))],
             [.. survey.LeftOver.Where(one => !keys.Contains(one.Key))]
         );
         foreach (var change in survey.Changes)
-            if (now.TryGetValue(change.Known.Member, out var account) && account.State != ThereState.Due)
+            if (now[change.Known.Member] is { State: not ThereState.Due } account)
                 PutRight(write, connection, account, change);
         var leftOver = await ListAsync(write, connection, survey.LeftOver);
         if (await write.Rows.Lanes.FirstOrDefaultAsync(l => l.Id == connection.Id) is { } lane)

@@ -11,7 +11,7 @@ namespace ComeAboard.Service.SignIn;
 public sealed class OutsideNetwork(ServiceSettings settings, Reach reach) : IDisposable
 {
     /// <summary>How long a provider may take to answer.</summary>
-    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(5);
+    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(10);
 
     private const int LargestAnswer = 512 * 1024;
     private const int LongestIssuer = 500;
@@ -79,13 +79,20 @@ public sealed class OutsideNetwork(ServiceSettings settings, Reach reach) : IDis
         {
             return new Refusal(
                 "provider.unreachable",
-                "The provider did not tell who it is.",
+                $"The provider did not tell who it is: {WhyOf(fault)}",
                 $"Look whether {OutsideOptions.MetadataOf(issuer)} can be reached from this service.",
                 RefusalSort.Conflict,
                 "issuer"
             );
         }
     }
+
+    private static string WhyOf(Exception fault) =>
+        fault.GetBaseException() switch
+        {
+            OperationCanceledException => $"no answer within {Patience.TotalSeconds:0} seconds.",
+            var cause => Words.Short(cause.Message),
+        };
 
     /// <inheritdoc/>
     public void Dispose() => _handler?.Dispose();
