@@ -5,6 +5,7 @@ using ComeAboard.Client.Access;
 using ComeAboard.Client.Accounts;
 using ComeAboard.Client.Connections;
 using ComeAboard.Client.Departures;
+using ComeAboard.Client.Invitations;
 using ComeAboard.Service.Tests.World;
 using Xunit;
 using static ComeAboard.Service.Tests.World.Refusing;
@@ -285,6 +286,37 @@ public abstract partial class CarriedOut(Harbour harbour)
         Assert.Equal((true, ""), held["t2@elsewhere.example"]);
         Assert.True(held.ContainsKey(hamish));
         Assert.False(held.ContainsKey(petra));
+    }
+
+    [Fact]
+    public async Task A_receipt_signed_before_its_key_was_renewed_is_verified_by_the_keys_shown_since()
+    {
+        var ship = await harbour.NewShipAsync();
+        var hamish = ship.Address("hamish");
+        await ship.BringAboardAsync(hamish);
+        var before = (await DoneAsync(ship, (await ship.Client.EndAsync(hamish)).Id)).Receipt!;
+        var first = Assert.Single((await ship.Client.ReceiptKeysAsync()).Keys);
+        await harbour.LetPassAsync(TimeSpan.FromDays(366));
+        using var later = await ship.ClientOfAsync(ship.Administrator);
+        var petra = ship.Address("petra");
+        await later.SendInvitationAsync(new InvitationRequest(petra, "guest", "view"), petra);
+        await ship.AcceptAsync(await ship.SecretAsync(petra), "Petra");
+        var after = (await later.DepartureAsync((await later.EndAsync(petra)).Id)).Receipt!;
+        var keys = await later.ReceiptKeysAsync();
+        Assert.Equal(first.Kid, keys.Keys[^1].Kid);
+        Assert.Equal(2, keys.Keys.Count);
+        var shown = JsonSerializer.Serialize(keys, WireJson.Default.ReceiptKeys);
+        Assert.Equal(
+            (hamish, petra),
+            (
+                ReceiptSeal.Verify(before, shown).Says!.Person.Address,
+                ReceiptSeal.Verify(after, shown).Says!.Person.Address
+            )
+        );
+        // Whoever kept the keys of then believes what was signed then, and nothing that came after.
+        var kept = JsonSerializer.Serialize(new ReceiptKeys([first]), WireJson.Default.ReceiptKeys);
+        Assert.Null(ReceiptSeal.Verify(before, kept).Problem);
+        Assert.Equal("receipt.key-unknown", ReceiptSeal.Verify(after, kept).Problem!.Code);
     }
 
     private static Task<ConnectionView> ConnectAsync(Ship ship, ScimService there) =>

@@ -23,6 +23,7 @@ import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccountsNav } from "./AccountsNav";
 import { DeliverySheet } from "./DeliverySheet";
 import { LeftOverSheet } from "./LeftOverSheet";
+import { heldText } from "./connectionWords";
 
 const path = "/api/v1/workspaces/{workspace}/connections/{connection}";
 const beat = 3_000;
@@ -203,7 +204,7 @@ function Accounts({ rows, workspace }: { rows: AccountThere[] | undefined; works
             </>
           ),
         },
-        { head: "Is to be", cell: (account) => held(account.wanted, account.groups) },
+        { head: "Is to be", cell: (account) => heldText(account.wanted, account.groups) },
         { head: "State", cell: (account) => <StateWord state={account.state} /> },
         {
           head: "What was found",
@@ -397,6 +398,3 @@ function whoever(line: MappingLine) {
 
 const hasThere = (to: string) =>
   to === "accounts" ? "an account" : `an account in ${to.slice("group:".length)}`;
-
-const held = (state: string, groups: readonly string[]) =>
-  groups.length > 0 ? `${state}, in ${groups.join(", ")}` : state;

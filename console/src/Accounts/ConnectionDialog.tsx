@@ -13,6 +13,7 @@ import { useNavigate } from "@tanstack/react-router";
 import { api, type Connection, inWorkspace, take, upload } from "../api";
 import { FormDialog } from "../ui/FormDialog";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { isRead } from "./connectionWords";
 
 const path = "/api/v1/workspaces/{workspace}/connections";
 
@@ -35,7 +36,6 @@ const secretWords: Record<string, string> = {
   postgres: "Its password",
   webhook: "The secret that what it is told is signed with, 24 signs at least",
 };
-const isRead = (type: string) => type !== "postgres" && type !== "webhook";
 const newcomers = [
   { value: "invite", label: "are invited" },
   { value: "add", label: "get an account of the workspace, at a proved domain" },
@@ -162,12 +162,6 @@ export function ConnectionDialog({ connection, onClose }: { connection?: Connect
                   <TextInput label="The entry to sign in with" {...form.getInputProps("signInAs")} />
                 </>
               )}
-              <PasswordInput
-                label={secretWords[form.values.type]}
-                description={connection?.hasSecret ? "Empty for the one there is" : undefined}
-                autoComplete="off"
-                {...form.getInputProps("secret")}
-              />
               {form.values.type === "postgres" && (
                 <TextInput
                   label="The login"
@@ -176,6 +170,12 @@ export function ConnectionDialog({ connection, onClose }: { connection?: Connect
                   {...form.getInputProps("signInAs")}
                 />
               )}
+              <PasswordInput
+                label={secretWords[form.values.type]}
+                description={connection?.hasSecret ? "Empty for the one there is" : undefined}
+                autoComplete="off"
+                {...form.getInputProps("secret")}
+              />
               {isRead(form.values.type) && (
                 <TextInput
                   label="Filter"

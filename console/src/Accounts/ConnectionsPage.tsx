@@ -12,6 +12,7 @@ import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccountsNav } from "./AccountsNav";
 import { ConnectionDialog } from "./ConnectionDialog";
+import { isRead } from "./connectionWords";
 
 const path = "/api/v1/workspaces/{workspace}/connections";
 
@@ -100,7 +101,7 @@ function Sheet(props: {
 }) {
   const { connection } = props;
   const { counts } = connection;
-  const isRead = connection.type !== "postgres" && connection.type !== "webhook";
+  const reads = isRead(connection.type);
   const waits = [
     counts["to-decide"] ? `${counts["to-decide"]} to decide` : "",
     (counts["to-join"] ?? 0) + (counts["to-bring-in"] ?? 0) > 0
@@ -116,7 +117,7 @@ function Sheet(props: {
           <h2 className="section-title">
             <Link
               to={
-                isRead
+                reads
                   ? "/w/$workspace/accounts/connections/$id"
                   : "/w/$workspace/accounts/connections/$id/access"
               }
@@ -125,12 +126,12 @@ function Sheet(props: {
               {connection.name}
             </Link>
           </h2>
-          {(isRead || waits.length > 0) && (
+          {(reads || waits.length > 0) && (
             <Text size="sm">{waits.length > 0 ? `${waits.join(", ")}.` : "Nothing waits for anybody."}</Text>
           )}
           <Text size="sm" className="soft" style={{ overflowWrap: "anywhere" }}>
             {placeText(connection)}
-            {isRead &&
+            {reads &&
               ` · ${connection.lastReadAt ? `last read ${instantText(connection.lastReadAt)}` : "never read"}`}
             {connection.everyHours > 0 && `, again every ${connection.everyHours} hours`}
           </Text>

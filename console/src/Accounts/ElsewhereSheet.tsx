@@ -5,6 +5,7 @@ import { Refusal } from "../ui/Refusal";
 import { SimpleTable } from "../ui/SimpleTable";
 import { StateWord } from "../ui/StateWord";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { heldText } from "./connectionWords";
 
 /** What somebody has in every connected system, asked there when the button is pressed. */
 export function ElsewhereSheet({ person }: { person: string }) {
@@ -41,12 +42,12 @@ export function ElsewhereSheet({ person }: { person: string }) {
           nothing="Nothing is carried out to any system."
           columns={[
             { head: "In", cell: (one) => one.connection },
-            { head: "Is to be", cell: (one) => held(one.wanted, one.groups) },
+            { head: "Is to be", cell: (one) => heldText(one.wanted, one.groups) },
             {
               head: "Is",
               cell: (one) => (
                 <>
-                  {one.held ? held(one.held, one.heldGroups) : "–"}
+                  {one.held ? heldText(one.held, one.heldGroups) : "–"}
                   <div>
                     <StateWord state={one.state} />
                   </div>
@@ -60,6 +61,3 @@ export function ElsewhereSheet({ person }: { person: string }) {
     </section>
   );
 }
-
-const held = (state: string, groups: readonly string[]) =>
-  groups.length > 0 ? `${state}, in ${groups.join(", ")}` : state;

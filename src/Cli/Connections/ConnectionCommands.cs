@@ -269,6 +269,9 @@ public static class ConnectionCommands
         Line("below", connection.Base);
         Line("filter", connection.Filter);
         Line("signs in as", connection.SignInAs);
+        // Such systems are carried out to, and nobody is read out of them.
+        if (connection.Type is "postgres" or "webhook")
+            return;
         Line(
             "newcomers",
             connection.Newcomers switch

@@ -21,34 +21,48 @@ public sealed class PostgresCluster : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         Directory.CreateDirectory(_directory);
-        if (IsRoot)
-            await RunAsync("chown", "postgres", _directory);
         _port = FreePort();
+        await MakeAsync(_directory, "aboard");
+        // Thrown away afterwards: nothing of it has to outlive the machine, and a slow disk holds no scene up.
+        await StartAsync(_directory, _port, "-c max_connections=800 -c full_page_writes=off");
+    }
+
+    /// <summary>Makes a server in a directory, which becomes its user's; whoever may everything there has a name.</summary>
+    internal static async Task MakeAsync(string directory, string superuser)
+    {
+        if (IsRoot)
+            await RunAsync("chown", "-R", "postgres", directory);
         await RunAsPostgresAsync(
             "initdb",
             "-D",
-            Data,
+            directory + "/data",
             "-A",
             "trust",
             "-U",
-            "aboard",
+            superuser,
             "--no-sync",
             "-E",
             "UTF8"
         );
-        await RunAsPostgresAsync(
+    }
+
+    /// <summary>Starts the server of a directory on loopback.</summary>
+    internal static Task StartAsync(string directory, int port, string settings) =>
+        RunAsPostgresAsync(
             "pg_ctl",
             "-D",
-            Data,
+            directory + "/data",
             "-w",
             "-l",
-            Path.Combine(_directory, "log"),
+            directory + "/log",
             "-o",
-            // Thrown away afterwards: nothing of it has to outlive the machine, and a slow disk holds no scene up.
-            $"-p {_port} -k {_directory} -c listen_addresses=127.0.0.1 -c max_connections=800 -c fsync=off -c full_page_writes=off",
+            $"-p {port} -k {directory} -c listen_addresses=127.0.0.1 -c fsync=off {settings}",
             "start"
         );
-    }
+
+    /// <summary>Stops the server of a directory at once.</summary>
+    internal static Task StopAsync(string directory) =>
+        RunAsPostgresAsync("pg_ctl", "-D", directory + "/data", "-m", "immediate", "stop");
 
     /// <summary>The connection string of a new, empty database.</summary>
     public async Task<string> NewDatabaseAsync()
@@ -64,18 +78,16 @@ public sealed class PostgresCluster : IAsyncLifetime
     public async ValueTask DisposeAsync()
     {
         NpgsqlConnection.ClearAllPools();
-        await RunAsPostgresAsync("pg_ctl", "-D", Data, "-m", "immediate", "stop");
+        await StopAsync(_directory);
         Directory.Delete(_directory, true);
     }
 
-    private string Data => Path.Combine(_directory, "data");
-
-    internal static bool IsRoot => Environment.UserName == "root";
+    private static bool IsRoot => Environment.UserName == "root";
 
     private string ConnectionTo(string database) =>
         $"Host=127.0.0.1;Port={_port};Username=aboard;Database={database};Maximum Pool Size=40;Connection Idle Lifetime=10;Connection Pruning Interval=5";
 
-    internal static Task RunAsPostgresAsync(string program, params string[] arguments)
+    private static Task RunAsPostgresAsync(string program, params string[] arguments)
     {
         var bin = Directory.GetDirectories("/usr/lib/postgresql").Order().Last() + "/bin/" + program;
         return IsRoot
@@ -83,7 +95,7 @@ public sealed class PostgresCluster : IAsyncLifetime
             : RunAsync(bin, arguments);
     }
 
-    internal static async Task RunAsync(string program, params string[] arguments)
+    private static async Task RunAsync(string program, params string[] arguments)
     {
         var start = new ProcessStartInfo(program) { WorkingDirectory = "/tmp" };
         foreach (var argument in arguments)

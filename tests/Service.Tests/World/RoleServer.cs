@@ -21,22 +21,9 @@ public sealed class RoleServer : IAsyncDisposable
     {
         var server = new RoleServer();
         server.Certificate = Vouching.Write(server._directory.FullName);
-        if (PostgresCluster.IsRoot)
-            await PostgresCluster.RunAsync("chown", "-R", "postgres", server._directory.FullName);
-        await PostgresCluster.RunAsPostgresAsync(
-            "initdb",
-            "-D",
-            server.Data,
-            "-A",
-            "trust",
-            "-U",
-            "keeper_of_all",
-            "--no-sync",
-            "-E",
-            "UTF8"
-        );
+        await PostgresCluster.MakeAsync(server._directory.FullName, "keeper_of_all");
         await File.WriteAllTextAsync(
-            Path.Combine(server.Data, "pg_hba.conf"),
+            Path.Combine(server._directory.FullName, "data", "pg_hba.conf"),
             "hostssl all come_aboard 127.0.0.1/32 scram-sha-256\nhost all come_aboard all reject\nhost all all 127.0.0.1/32 trust\nlocal all all trust\n"
         );
         await server.StartAgainAsync();
@@ -54,20 +41,13 @@ public sealed class RoleServer : IAsyncDisposable
     }
 
     public Task StartAgainAsync() =>
-        PostgresCluster.RunAsPostgresAsync(
-            "pg_ctl",
-            "-D",
-            Data,
-            "-w",
-            "-l",
-            Path.Combine(_directory.FullName, "log"),
-            "-o",
-            $"-p {_port} -k {_directory.FullName} -c listen_addresses=127.0.0.1 -c fsync=off -c ssl=on -c ssl_cert_file={_directory.FullName}/server.pem -c ssl_key_file={_directory.FullName}/server.key",
-            "start"
+        PostgresCluster.StartAsync(
+            _directory.FullName,
+            _port,
+            $"-c ssl=on -c ssl_cert_file={_directory.FullName}/server.pem -c ssl_key_file={_directory.FullName}/server.key"
         );
 
-    public Task StopAsync() =>
-        PostgresCluster.RunAsPostgresAsync("pg_ctl", "-D", Data, "-m", "immediate", "stop");
+    public Task StopAsync() => PostgresCluster.StopAsync(_directory.FullName);
 
     /// <summary>Signs in as a role, with what it has its session be like.</summary>
     public async Task<NpgsqlConnection> SignInAsync(
@@ -117,6 +97,4 @@ public sealed class RoleServer : IAsyncDisposable
         await StopAsync();
         _directory.Delete(recursive: true);
     }
-
-    private string Data => Path.Combine(_directory.FullName, "data");
 }
