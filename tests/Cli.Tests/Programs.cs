@@ -154,7 +154,7 @@ public sealed class Demo : IAsyncLifetime
         {
             using var interrupt = Process.Start("kill", ["-INT", _process.Id.ToString()]);
             await interrupt.WaitForExitAsync();
-            await _process.WaitForExitAsync();
+            await _process.WaitForExitAsync().WaitAsync(TimeSpan.FromMinutes(1));
         }
         return await _log;
     }

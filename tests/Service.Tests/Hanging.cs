@@ -2,8 +2,11 @@ using System.Net;
 using ComeAboard.Client;
 using ComeAboard.Client.Access;
 using ComeAboard.Client.Invitations;
+using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Tests.World;
+using ComeAboard.Service.Workspaces;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 using Xunit;
 using static ComeAboard.Service.Tests.World.Refusing;
 
@@ -100,6 +103,31 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
                 return false;
             }
         });
+    }
+
+    [Fact]
+    public async Task Many_who_come_at_once_stand_in_line_and_none_is_told_that_it_is_busy()
+    {
+        var ship = await harbour.NewShipAsync();
+        var accounts = harbour.Node.Services.GetRequiredService<AccountWriter>();
+        // Each has its turn for a moment; all of them together for longer than anybody waits for a lock.
+        var outcomes = await Task.WhenAll(
+            Enumerable
+                .Range(0, 20)
+                .Select(_ =>
+                    accounts.WriteAsync<bool>(
+                        [],
+                        [ship.Id],
+                        Caller.Clock,
+                        async _ =>
+                        {
+                            await Task.Delay(250);
+                            return true;
+                        }
+                    )
+                )
+        );
+        Assert.All(outcomes, outcome => Assert.True(outcome.Value));
     }
 
     /// <summary>What is decided; null when nothing is.</summary>

@@ -43,7 +43,26 @@ public sealed class AccountWriter(
     )
         where T : notnull
     {
-        using var pass = await gate.EnterAsync();
+        using var line = await gate.LineUpAsync(workspaces);
+        try
+        {
+            return await WriteNowAsync(accounts, workspaces, caller, change);
+        }
+        catch (Exception fault)
+        {
+            line.Tell(fault);
+            throw;
+        }
+    }
+
+    private async Task<Outcome<T>> WriteNowAsync<T>(
+        IReadOnlyCollection<Guid> accounts,
+        IReadOnlyCollection<Guid> workspaces,
+        Caller caller,
+        Func<AccountWrite, Task<Outcome<T>>> change
+    )
+        where T : notnull
+    {
         await using var rows = database.Open();
         await using var transaction = await rows.Database.BeginTransactionAsync();
         rows.Database.AutoSavepointsEnabled = false;

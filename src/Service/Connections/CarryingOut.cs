@@ -109,6 +109,7 @@ public sealed class CarryingOut(
     public async Task<Outcome<LaneView>> StatusAsync(Visitor visitor, string connection)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
+        await using var moment = await database.MomentAsync(rows);
         if (await Connections.FindAsync(rows, connection) is not { } row)
             return Connections.NotFound;
         var lane = await rows.Lanes.AsNoTracking().FirstOrDefaultAsync(l => l.Id == row.Id);

@@ -1,14 +1,19 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using System.Runtime.ExceptionServices;
 using ComeAboard.Storage;
 
 namespace ComeAboard.Service.Workspaces;
 
 /// <summary>
 /// Lets one writer of this process at a time into SQLite, which takes only one anyway: waiting in line here is short
-/// and fair, waiting in its busy loop is neither. On PostgreSQL it lets everybody through.
+/// and fair, waiting in its busy loop is neither. On PostgreSQL it lets everybody through, but for those who change a
+/// workspace.
 /// </summary>
 public sealed class WriteGate(Database database)
 {
     private readonly SemaphoreSlim? _gate = database.Engine == Engine.Sqlite ? new SemaphoreSlim(1, 1) : null;
+    private readonly ConcurrentDictionary<Guid, Line> _lines = new();
 
     /// <summary>Waits in line; dispose what comes back to let the next one in.</summary>
     public async ValueTask<Pass> EnterAsync()
@@ -18,9 +23,77 @@ public sealed class WriteGate(Database database)
         return new Pass(_gate);
     }
 
+    /// <summary>
+    /// Waits in line behind those of this process who change one of these workspaces. PostgreSQL lets nobody wait for a lock
+    /// for longer than some seconds, and many who come at once would be told that it is busy, however short each of their
+    /// turns is: so no more than one of them waits there. Who waits while the database is at fault hears that at once.
+    /// </summary>
+    /// <param name="workspaces">The workspaces that are changed.</param>
+    public async Task<LinePass> LineUpAsync(IEnumerable<Guid> workspaces)
+    {
+        var asked = Stopwatch.GetTimestamp();
+        var entered = new List<Line>();
+        try
+        {
+            if (_gate is null)
+                foreach (var id in workspaces.Distinct().Order())
+                {
+                    var line = _lines.GetOrAdd(id, _ => new Line());
+                    await line.Gate.WaitAsync();
+                    entered.Add(line);
+                    if (line.Fault is { } last && asked < last.At)
+                        ExceptionDispatchInfo.Throw(last.Fault);
+                }
+            return new LinePass(await EnterAsync(), entered);
+        }
+        catch
+        {
+            foreach (var line in entered)
+                line.Gate.Release();
+            throw;
+        }
+    }
+
+    /// <summary>Those who wait for one workspace.</summary>
+    internal sealed class Line
+    {
+        public SemaphoreSlim Gate { get; } = new(1, 1);
+
+        /// <summary>What was wrong with the database last, and when that was known, by a clock that nobody sets.</summary>
+        public (long At, Exception Fault)? Fault { get; set; }
+    }
+
     /// <summary>Leave to write, until disposed.</summary>
     public readonly struct Pass(SemaphoreSlim? gate) : IDisposable
     {
         public void Dispose() => gate?.Release();
+    }
+
+    /// <summary>Leave to change workspaces, until disposed.</summary>
+    public sealed class LinePass : IDisposable
+    {
+        private readonly Pass _pass;
+        private readonly IReadOnlyList<Line> _lines;
+
+        internal LinePass(Pass pass, IReadOnlyList<Line> lines) => (_pass, _lines) = (pass, lines);
+
+        /// <summary>Tells those who wait what was wrong, where that was the database: none would fare better.</summary>
+        public void Tell(Exception fault)
+        {
+            if (StorageFaults.Explain(fault) is null)
+                return;
+            // Of those who still wait nothing can be in.
+            var told = fault is UnknownFateException { InnerException: { } away } ? away : fault;
+            foreach (var line in _lines)
+                line.Fault = (Stopwatch.GetTimestamp(), told);
+        }
+
+        /// <inheritdoc/>
+        public void Dispose()
+        {
+            _pass.Dispose();
+            foreach (var line in _lines)
+                line.Gate.Release();
+        }
     }
 }
