@@ -122,7 +122,7 @@ public sealed class Upgrading(PostgresCluster cluster)
         var found = await new Service.Invitations.InvitationLists(database, TimeProvider.System).PageAsync(
             await rows.Workspaces.FirstAsync(),
             world,
-            new Service.Invitations.InvitationQuery(null, null, "nes@ti", null, null, null, null, null)
+            new Service.Invitations.InvitationQuery { Search = "nes@ti" }
         );
         Assert.Equal(Invitation, Assert.Single(found.Value.Items).Id);
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();

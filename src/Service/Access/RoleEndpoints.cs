@@ -3,6 +3,7 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Core.Access;
 using ComeAboard.Service.Http;
 using ComeAboard.Service.Workspaces;
+using Microsoft.AspNetCore.Mvc;
 
 namespace ComeAboard.Service.Access;
 
@@ -17,7 +18,7 @@ public static class RoleEndpoints
         roles
             .MapGet(
                 "/compare",
-                async (Visitor visitor, string[]? role, Roles all) =>
+                async (Visitor visitor, Roles all, [FromQuery] string[]? role = null) =>
                     (await all.CompareAsync(visitor, role)).ToResult()
             )
             .WithName("compareRoles")

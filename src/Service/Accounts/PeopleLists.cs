@@ -13,12 +13,23 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Accounts;
 
 /// <summary>Which people are listed.</summary>
-/// <param name="State">upcoming, active, paused, ended, or null for all.</param>
-/// <param name="Kind">staff, guest, partner, client, or null for all.</param>
-/// <param name="Search">Any part of a name or address, or null.</param>
-/// <param name="Link">Only those who came by a join link, or null.</param>
-/// <param name="Organisation">Only those of an organisation, or null.</param>
-public sealed record PeopleQuery(string? State, string? Kind, string? Search, Guid? Link, Guid? Organisation);
+public sealed record PeopleQuery
+{
+    /// <summary>upcoming, active, paused, ended, or null for all.</summary>
+    public string? State { get; init; }
+
+    /// <summary>staff, guest, partner, client, or null for all.</summary>
+    public string? Kind { get; init; }
+
+    /// <summary>Any part of a name or address, or null.</summary>
+    public string? Search { get; init; }
+
+    /// <summary>Only those who came by a join link, or null.</summary>
+    public Guid? Link { get; init; }
+
+    /// <summary>Only those of an organisation, or null.</summary>
+    public Guid? Organisation { get; init; }
+}
 
 /// <summary>Listing people, newest first.</summary>
 public sealed class PeopleLists(Database database, TimeProvider clock)

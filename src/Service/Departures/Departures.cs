@@ -392,7 +392,13 @@ public sealed class Departures(
                 return no;
             of = organisation.Id;
         }
-        var query = new PeopleQuery(null, request.Kind, request.Search, request.Link, of);
+        var query = new PeopleQuery
+        {
+            Kind = request.Kind,
+            Search = request.Search,
+            Link = request.Link,
+            Organisation = of,
+        };
         if (!PeopleLists.Narrow(rows, query, visitor.Today).Try(out var found, out var refusal))
             return refusal;
         return TooMany(

@@ -4,6 +4,9 @@ using ComeAboard.Core;
 using ComeAboard.Service.Workspaces;
 using Microsoft.AspNetCore.Mvc;
 
+// What is generic is put together when the service starts, and not when it is compiled.
+#pragma warning disable RDG002
+
 namespace ComeAboard.Service.Http;
 
 /// <summary>Making, changing and removing things with names over HTTP: the same for every sort.</summary>

@@ -14,25 +14,40 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Service.Invitations;
 
 /// <summary>What a list of invitations is narrowed to, and in which order it comes.</summary>
-/// <param name="State">A state, <c>pending</c>, or null.</param>
-/// <param name="Kind">A kind, or null.</param>
-/// <param name="Search">Any part of a name, address or organisation, or null.</param>
-/// <param name="Sort">newest (when null), oldest, deadline (soonest first) or last-step (latest first).</param>
-/// <param name="Cursor">Where the page before ended, or null.</param>
-/// <param name="Limit">How many at most.</param>
-/// <param name="Batch">Only those of a batch, or null.</param>
-/// <param name="Link">Only those that came by a join link, or null.</param>
-public sealed record InvitationQuery(
-    [FromQuery(Name = "state")] string? State,
-    [FromQuery(Name = "kind")] string? Kind,
-    [FromQuery(Name = "search")] string? Search,
-    [FromQuery(Name = "sort")] string? Sort,
-    [FromQuery(Name = "cursor")] string? Cursor,
-    [FromQuery(Name = "limit")] int? Limit,
-    [FromQuery(Name = "batch")] Guid? Batch,
-    [FromQuery(Name = "link")] Guid? Link
-)
+public sealed record InvitationQuery
 {
+    /// <summary>A state, <c>pending</c>, or null.</summary>
+    [FromQuery(Name = "state")]
+    public string? State { get; init; }
+
+    /// <summary>A kind, or null.</summary>
+    [FromQuery(Name = "kind")]
+    public string? Kind { get; init; }
+
+    /// <summary>Any part of a name, address or organisation, or null.</summary>
+    [FromQuery(Name = "search")]
+    public string? Search { get; init; }
+
+    /// <summary>newest (when null), oldest, deadline (soonest first) or last-step (latest first).</summary>
+    [FromQuery(Name = "sort")]
+    public string? Sort { get; init; }
+
+    /// <summary>Where the page before ended, or null.</summary>
+    [FromQuery(Name = "cursor")]
+    public string? Cursor { get; init; }
+
+    /// <summary>How many at most.</summary>
+    [FromQuery(Name = "limit")]
+    public int? Limit { get; init; }
+
+    /// <summary>Only those of a batch, or null.</summary>
+    [FromQuery(Name = "batch")]
+    public Guid? Batch { get; init; }
+
+    /// <summary>Only those that came by a join link, or null.</summary>
+    [FromQuery(Name = "link")]
+    public Guid? Link { get; init; }
+
     /// <summary>Whether nothing narrows the list.</summary>
     public bool IsEmpty =>
         string.IsNullOrEmpty(State)

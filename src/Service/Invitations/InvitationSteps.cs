@@ -196,16 +196,14 @@ public sealed class InvitationSteps(
     {
         if (request.Ids is { Count: > 0 } ids)
             return Outcome.Of<IReadOnlyList<Guid>>([.. ids.Distinct()]);
-        var query = new InvitationQuery(
-            request.State,
-            request.Kind,
-            request.Search,
-            null,
-            null,
-            null,
-            request.Batch,
-            request.Link
-        );
+        var query = new InvitationQuery
+        {
+            State = request.State,
+            Kind = request.Kind,
+            Search = request.Search,
+            Batch = request.Batch,
+            Link = request.Link,
+        };
         if (query.IsEmpty)
             return new Refusal(
                 "steps.which",
