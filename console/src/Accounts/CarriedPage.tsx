@@ -21,9 +21,9 @@ import { usePages } from "../ui/usePages";
 import { instantText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccountsNav } from "./AccountsNav";
+import { heldText } from "./connectionWords";
 import { DeliverySheet } from "./DeliverySheet";
 import { LeftOverSheet } from "./LeftOverSheet";
-import { heldText } from "./connectionWords";
 
 const path = "/api/v1/workspaces/{workspace}/connections/{connection}";
 const beat = 3_000;

@@ -91,7 +91,7 @@ public sealed class OutsideNetwork(ServiceSettings settings, Reach reach) : IDis
         fault.GetBaseException() switch
         {
             OperationCanceledException => $"no answer within {Patience.TotalSeconds:0} seconds.",
-            var cause => Words.Short(cause.Message),
+            var cause => Words.Short(cause.Message.TrimEnd('.')) + ".",
         };
 
     /// <inheritdoc/>
