@@ -51,7 +51,9 @@ test("an organisation's own sign-in is named, and its people come in by it", asy
   await page.getByRole("option", { name: "harbour-museum.example" }).click();
   await page.keyboard.press("Escape");
   await dialog.getByRole("button", { name: "Add it" }).click();
-  await expect(dialog.getByRole("alert")).toContainText("The provider did not tell who it is: Connection refused.");
+  await expect(dialog.getByRole("alert")).toContainText(
+    "The provider did not tell who it is: Connection refused.",
+  );
   await dialog.getByRole("textbox", { name: "Issuer" }).fill(issuer);
   await dialog.getByRole("button", { name: "Add it" }).click();
   const sheet = page.getByRole("region", { name: "Harbour Museum" });

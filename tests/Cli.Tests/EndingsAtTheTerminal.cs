@@ -114,6 +114,9 @@ public sealed class EndingsAtTheTerminal(Demo demo) : IClassFixture<Demo>
             "--to",
             "group:Night shoots",
         ];
+        var shown = await demo.AboardAsync("connections", "show", "Film store");
+        Assert.Contains("Nobody was read out of it as yet.", shown.Error, StringComparison.Ordinal);
+        Assert.DoesNotContain("To do", shown.Output, StringComparison.Ordinal);
         var preview = await demo.AboardAsync([.. map, "--dry-run", "--json"]);
         Assert.Equal((0, 1), (preview.Status, preview.Json.GetProperty("total").GetInt32()));
         var asked = await demo.AboardAsync(map);

@@ -127,7 +127,16 @@ public static class MatchTableCommands
                     return ExitStatus.Done;
                 }
                 if (!parsed.GetValue(Commands.Csv))
+                {
                     ConnectionCommands.Print(connection);
+                    if (connection.LastReadAt is null)
+                    {
+                        Session.Say(
+                            $"Nobody was read out of it as yet. What is carried out to it: aboard connections status \"{connection.Name}\""
+                        );
+                        return ExitStatus.Done;
+                    }
+                }
                 return await PrintAsync(session, parsed, connection, cancellation);
             }
         );
