@@ -124,7 +124,12 @@ public sealed class Demo : IAsyncLifetime
         };
         _process = Programs.Start(Programs.Service, environment, "demo", "--port", "0", "--json");
         _log = _process.StandardError.ReadToEndAsync();
-        Ready = JsonDocument.Parse((await _process.StandardOutput.ReadLineAsync())!).RootElement;
+        Ready = JsonDocument
+            .Parse(
+                await _process.StandardOutput.ReadLineAsync()
+                    ?? throw new InvalidOperationException("The demo did not start: " + await _log)
+            )
+            .RootElement;
     }
 
     /// <summary>Runs the client as the demo's administrator.</summary>
