@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Net.Http.Headers;
 using System.Text;
+using ComeAboard.Standins;
 
 namespace ComeAboard.Measure;
 
@@ -25,7 +26,7 @@ public static class Inviting
     {
         using var place = new ServicePlace(postgres);
         var (service, token) = await place.OpenAsync();
-        var bareUrl = new Uri($"http://127.0.0.1:{Places.FreePort()}");
+        var bareUrl = new Uri($"http://127.0.0.1:{Ports.Free()}");
         var bare = Places.Start(
             Environment.ProcessPath!,
             null,

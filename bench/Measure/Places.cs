@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using ComeAboard.Standins;
 
 namespace ComeAboard.Measure;
 
@@ -49,13 +50,6 @@ public static class Places
         if (process.ExitCode != 0)
             throw new InvalidOperationException($"{program} ended with {process.ExitCode}: {output}");
         return output;
-    }
-
-    public static int FreePort()
-    {
-        using var probe = new TcpListener(IPAddress.Loopback, 0);
-        probe.Start();
-        return ((IPEndPoint)probe.LocalEndpoint).Port;
     }
 
     /// <summary>Waits until a service answers; how long that took from the start of the waiting.</summary>

@@ -1,10 +1,12 @@
+using ComeAboard.Standins;
+
 namespace ComeAboard.Measure;
 
 /// <summary>A PostgreSQL server of Debian's package on loopback, with its usual settings, in a temporary directory.</summary>
 public sealed class PostgresCluster : IDisposable
 {
     private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-pg-");
-    private readonly int _port = Places.FreePort();
+    private readonly int _port = Ports.Free();
 
     public PostgresCluster()
     {

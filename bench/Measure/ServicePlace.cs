@@ -3,6 +3,7 @@ using System.Net;
 using System.Text.RegularExpressions;
 using ComeAboard.Client;
 using ComeAboard.Client.SignIn;
+using ComeAboard.Standins;
 
 namespace ComeAboard.Measure;
 
@@ -17,7 +18,7 @@ public sealed partial class ServicePlace : IDisposable
     /// <summary>Prepares a place on PostgreSQL, or on SQLite when there is no connection.</summary>
     public ServicePlace(string? postgres, int firstRetrySeconds = 60)
     {
-        Url = new Uri($"http://127.0.0.1:{Places.FreePort()}");
+        Url = new Uri($"http://127.0.0.1:{Ports.Free()}");
         DatabasePath = Path.Combine(_directory.FullName, "bench.db");
         _settings = new()
         {
@@ -60,7 +61,7 @@ public sealed partial class ServicePlace : IDisposable
     /// <summary>Starts another program that is the service, on the same database and a port of its own.</summary>
     public (Process Service, Uri Url) ServeWith(string program, params string[] arguments)
     {
-        var url = new Uri($"http://127.0.0.1:{Places.FreePort()}");
+        var url = new Uri($"http://127.0.0.1:{Ports.Free()}");
         var settings = new Dictionary<string, string>(_settings) { ["COMEABOARD_LISTEN"] = url.ToString() };
         return (Places.Start(program, settings, arguments), url);
     }

@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using ComeAboard.Standins;
 
 namespace ComeAboard.Measure;
 
@@ -15,7 +16,7 @@ public static class ServiceStart
         for (var run = 0; run <= Runs; run++)
         {
             var own = await TimeAsync(place.Url, () => place.Serve());
-            var port = Places.FreePort();
+            var port = Ports.Free();
             var bare = await TimeAsync(
                 new Uri($"http://127.0.0.1:{port}"),
                 () =>

@@ -35,6 +35,7 @@ public sealed class KeptDemo : IDisposable
         var link = Programs.LinkPattern().Matches(again).First(found => found.Value.Contains("/i/")).Value;
         Assert.StartsWith(second.Url, link, StringComparison.Ordinal);
         Assert.Contains("Lantern Tide", await second.Http.GetStringAsync(link), StringComparison.Ordinal);
+        await LeaveAndComeBackAsync(second, "ama@quayside-weddings.example");
         await second.StopAsync();
 
         // Two days later it is the same world still; after that it is made anew, and the old one is forgotten.
@@ -55,6 +56,33 @@ public sealed class KeptDemo : IDisposable
         Assert.NotEqual(mails.Replace(first.Url, anew.Url, StringComparison.Ordinal), await MailsAsync(anew));
         Assert.False(Directory.Exists(old));
         Assert.Single(Directory.GetDirectories(kept));
+    }
+
+    /// <summary>An application outside that starts anew gives an account to somebody, and not one that another has there.</summary>
+    private static async Task LeaveAndComeBackAsync(Demo demo, string who)
+    {
+        Assert.Equal(0, (await demo.AboardAsync("departures", "start", who, "--yes")).Status);
+        await UntilAsync(demo, accounts: 15);
+        Assert.Equal(0, (await demo.AboardAsync("people", "reinstate", who, "--yes")).Status);
+        await UntilAsync(demo, accounts: 16);
+        var swept = await demo.AboardAsync("connections", "sweep", "Chart table", "--json");
+        Assert.True(swept.Json.GetProperty("otherwiseTotal").GetInt32() == 0, swept.Output);
+        Assert.Equal(17, swept.Json.GetProperty("accounts").GetInt32());
+    }
+
+    private static async Task UntilAsync(Demo demo, int accounts)
+    {
+        for (var tries = 0; ; tries++)
+        {
+            var lane = await demo.AboardAsync("connections", "status", "Chart table", "--json");
+            if (
+                lane.Json.GetProperty("state").GetString() == "resting"
+                && lane.Json.GetProperty("on").GetInt32() == accounts
+            )
+                return;
+            Assert.True(tries < 600, lane.Output);
+            await Task.Delay(100);
+        }
     }
 
     /// <summary>Lets the kept world be some days older.</summary>

@@ -143,7 +143,7 @@ internal sealed class LdapRelay : IAsyncDisposable
         while (true)
         {
             var came = await _door.AcceptAsync(_over.Token);
-            if (OwnSockets.Has(((IPEndPoint)came.RemoteEndPoint!).Port))
+            if (OwnSockets.HasBothEndsOf(came))
                 return came;
             came.Dispose();
         }

@@ -1,9 +1,9 @@
 using System.CommandLine;
 using System.Net;
-using System.Net.Sockets;
 using System.Text.Json;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Mail;
+using ComeAboard.Standins;
 using ComeAboard.Standins.Dns;
 using ComeAboard.Standins.Mail;
 using ComeAboard.Storage;
@@ -72,16 +72,19 @@ public static class DemoCommand
         try
         {
             if (port == 0)
-                port = FreePort();
+                port = Ports.Free();
             await using var smtp = new SmtpStandin(new Inbox());
             await using var dns = new DnsStandin();
-            await using var inbox = await InboxPages.StartAsync(smtp.Inbox, PortBeside(port), dns);
-            var domain = DemoWorld.Load().Workspaces[0].Administrator.Address.Split('@')[1];
-            await using var provider = await DemoProvider.StartAsync(PortBeside(inbox.Url.Port), domain);
-            await using var connected = await DemoConnected.StartAsync(
-                PortBeside,
-                new Uri(provider.Issuer).Port
+            await using var inbox = await Ports.AfterAsync(
+                port,
+                at => InboxPages.StartAsync(smtp.Inbox, at, dns)
             );
+            var domain = DemoWorld.Load().Workspaces[0].Administrator.Address.Split('@')[1];
+            await using var provider = await Ports.AfterAsync(
+                inbox.Url.Port,
+                at => DemoProvider.StartAsync(at, domain)
+            );
+            await using var connected = await DemoConnected.StartAsync(new Uri(provider.Issuer).Port);
             var settings = SettingsFor(port, directory.FullName, smtp.Port, dns.Address);
             var (app, token) = await StartAsync(
                 settings,
@@ -257,26 +260,5 @@ public static class DemoCommand
 
             """
         );
-    }
-
-    private static int PortBeside(int port)
-    {
-        try
-        {
-            using var probe = new TcpListener(IPAddress.Loopback, port + 1);
-            probe.Start();
-            return port + 1;
-        }
-        catch (SocketException)
-        {
-            return 0;
-        }
-    }
-
-    private static int FreePort()
-    {
-        using var probe = new TcpListener(IPAddress.Loopback, 0);
-        probe.Start();
-        return ((IPEndPoint)probe.LocalEndpoint).Port;
     }
 }

@@ -1,6 +1,7 @@
 using ComeAboard.Client;
 using ComeAboard.Client.Connections;
 using ComeAboard.Service.Connections;
+using ComeAboard.Standins;
 using ComeAboard.Standins.Outside;
 using ComeAboard.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -25,9 +26,8 @@ public sealed class DemoConnected : IAsyncDisposable
     public IEnumerable<(string Name, Uri Page)> Pages => _apps.Select(one => (one.Name, one.App.Page));
 
     /// <summary>Starts the applications.</summary>
-    /// <param name="portAfter">The port after one that is taken; 0 for any free one.</param>
     /// <param name="port">The port that the first is to be beside.</param>
-    public static async Task<DemoConnected> StartAsync(Func<int, int> portAfter, int port)
+    public static async Task<DemoConnected> StartAsync(int port)
     {
         var all = new DemoConnected();
         foreach (
@@ -35,7 +35,7 @@ public sealed class DemoConnected : IAsyncDisposable
                 [(ChartTable, ["Readers", "Writers"]), (FilmStore, ["Night shoots"]), (Gangway, [])]
         )
         {
-            var app = await OutsideApp.StartAsync(name, portAfter(port), groups);
+            var app = await Ports.AfterAsync(port, at => OutsideApp.StartAsync(name, at, groups));
             all._apps.Add((name, app));
             port = app.Page.Port;
         }

@@ -44,7 +44,6 @@ public sealed class OutsideApp : IAsyncDisposable
     private readonly ConcurrentDictionary<string, ConcurrentDictionary<string, bool>> _groups = new(
         StringComparer.Ordinal
     );
-    private int _counted;
 
     private OutsideApp(string name, WebApplication app) => (_name, _app) = (name, app);
 
@@ -124,10 +123,7 @@ public sealed class OutsideApp : IAsyncDisposable
                 Answer(
                     List(
                         request,
-                        _accounts
-                            .Values.OrderBy(one => one.Id.Length)
-                            .ThenBy(one => one.Id, StringComparer.Ordinal)
-                            .Select(UserOf),
+                        _accounts.Values.OrderBy(one => one.Id, StringComparer.Ordinal).Select(UserOf),
                         "userName",
                         "externalId"
                     )
@@ -212,7 +208,8 @@ public sealed class OutsideApp : IAsyncDisposable
         if (_accounts.Values.Any(one => one.UserName.Equals(name, StringComparison.OrdinalIgnoreCase)))
             return Fault(409, "There is one of that name.");
         var account = new OutsideAccount(
-            $"a{Interlocked.Increment(ref _counted)}",
+            // What it gave an account in an earlier life, it gives to no other.
+            Guid.CreateVersion7().ToString("N"),
             name,
             Text(user["displayName"]),
             Text(user["externalId"]),

@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
 using System.Text;
+using ComeAboard.Standins;
 using Xunit;
 
 namespace ComeAboard.Service.Tests.World;
@@ -25,7 +26,7 @@ public sealed class DirectoryServer : IAsyncDisposable
     private const string Program = "/usr/sbin/slapd";
 
     private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-ldap-");
-    private readonly (int Plain, int Tls) _ports = (PostgresCluster.FreePort(), PostgresCluster.FreePort());
+    private readonly (int Plain, int Tls) _ports = (Ports.Free(), Ports.Free());
     private Process? _server;
 
     public string Url => $"ldaps://127.0.0.1:{_ports.Tls}";

@@ -1,5 +1,6 @@
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Standins;
 using ComeAboard.Standins.Mail;
 using ComeAboard.Storage;
 using Microsoft.AspNetCore.Builder;
@@ -29,7 +30,7 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
     public Engine Engine => Settings.Engine;
 
     /// <summary>The port of the name server it asks; none is there unless a scene starts one.</summary>
-    public int Dns { get; } = PostgresCluster.FreePort();
+    public int Dns { get; } = Ports.Free();
 
     public static Uri UrlOf(WebApplication node) => new(node.Urls.First());
 

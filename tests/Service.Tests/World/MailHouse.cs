@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using System.Net.Sockets;
+using ComeAboard.Standins;
 using Xunit;
 
 namespace ComeAboard.Service.Tests.World;
@@ -18,8 +19,8 @@ public sealed class MailHouse : IAsyncDisposable
 
     private MailHouse() { }
 
-    public int SmtpPort { get; } = PostgresCluster.FreePort();
-    public int ImapPort { get; } = PostgresCluster.FreePort();
+    public int SmtpPort { get; } = Ports.Free();
+    public int ImapPort { get; } = Ports.Free();
 
     /// <summary>Why the servers cannot run here; null when they can.</summary>
     public static string? Missing =>

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using ComeAboard.Standins;
 using Npgsql;
 using Xunit;
 
@@ -21,7 +22,7 @@ public sealed class PostgresCluster : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         Directory.CreateDirectory(_directory);
-        _port = FreePort();
+        _port = Ports.Free();
         await MakeAsync(_directory, "aboard");
         // Thrown away afterwards: nothing of it has to outlive the machine, and a slow disk holds no scene up.
         await StartAsync(_directory, _port, "-c max_connections=800 -c full_page_writes=off");
@@ -103,12 +104,5 @@ public sealed class PostgresCluster : IAsyncLifetime
         using var process = Process.Start(start)!;
         await process.WaitForExitAsync();
         Assert.Equal(0, process.ExitCode);
-    }
-
-    public static int FreePort()
-    {
-        using var probe = new TcpListener(IPAddress.Loopback, 0);
-        probe.Start();
-        return ((IPEndPoint)probe.LocalEndpoint).Port;
     }
 }

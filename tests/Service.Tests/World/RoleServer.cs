@@ -1,4 +1,5 @@
 using ComeAboard.Core.Connections;
+using ComeAboard.Standins;
 using Npgsql;
 
 namespace ComeAboard.Service.Tests.World;
@@ -12,7 +13,7 @@ public sealed class RoleServer : IAsyncDisposable
     public const string Group = "readers";
 
     private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-roles-");
-    private readonly int _port = PostgresCluster.FreePort();
+    private readonly int _port = Ports.Free();
 
     public string Url => $"postgres://127.0.0.1:{_port}/charts";
     public string Certificate { get; private set; } = "";
