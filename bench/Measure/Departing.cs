@@ -31,11 +31,7 @@ public static class Departing
     public static async Task<IEnumerable<Figure>> MeasureAsync()
     {
         var figures = new List<Figure>();
-        foreach (
-            var engine in Environment.GetEnvironmentVariable("BENCH_ENGINE") is { Length: > 0 } only
-                ? [only]
-                : new[] { "SQLite", "PostgreSQL" }
-        )
+        foreach (var engine in Places.Engines)
         {
             var (ours, reference, cut) = (new List<double>(), new List<double>(), new List<double>());
             for (var run = 0; run < Places.Runs; run++)

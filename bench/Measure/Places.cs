@@ -14,6 +14,12 @@ public static class Places
     public static int Runs { get; } =
         int.TryParse(Environment.GetEnvironmentVariable("BENCH_RUNS"), out var runs) ? runs : 5;
 
+    /// <summary>The databases that are measured on: both, or one while something is tried out.</summary>
+    public static IReadOnlyList<string> Engines { get; } =
+        Environment.GetEnvironmentVariable("BENCH_ENGINE") is { Length: > 0 } only
+            ? [only]
+            : ["SQLite", "PostgreSQL"];
+
     public static string InOut(params string[] parts) => Path.Combine([Root, "out", .. parts]);
 
     public static Process Start(

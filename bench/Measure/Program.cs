@@ -28,6 +28,7 @@ foreach (var row in wanted)
             "V6" => Matching.Measure(),
             "V7" => await Departing.MeasureAsync(),
             "V4" => (await Inviting.MeasureAsync()).Concat(await InvitingAmongMany.MeasureAsync()),
+            "V4A" => await Inviting.MeasureAsync(),
             "V8" => ClientStart.Measure(),
             "V9" => await ServiceStart.MeasureAsync(),
             "V10" => ConsoleSize.Measure().Concat(await Scrolling.MeasureAsync()),

@@ -147,6 +147,9 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     private void LookAtRows()
     {
         HasWritten = true;
+        // What holds for a whole workspace is kept beside who may do what in it, and its time zone says on which days.
+        if (ChangeTracker.Entries<WorkspaceRow>().Any(entry => entry.State == EntityState.Modified))
+            Touched.Add(AccessSubject.Model);
         foreach (var entry in ChangeTracker.Entries<ITenantRow>())
         {
             if (

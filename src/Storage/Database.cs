@@ -26,12 +26,14 @@ public sealed class Database
 
     private readonly string? _file;
 
-    private Database(Engine engine, Func<ComeAboardContext> open, string? file = null)
-    {
-        Engine = engine;
-        _open = open;
-        _file = file;
-    }
+    private readonly string? _server;
+
+    private Database(
+        Engine engine,
+        Func<ComeAboardContext> open,
+        string? file = null,
+        string? server = null
+    ) => (Engine, _open, _file, _server) = (engine, open, file, server);
 
     public Engine Engine { get; }
 
@@ -64,13 +66,14 @@ public sealed class Database
     /// <param name="connectionString">In Npgsql's form: <c>Host=…;Database=…;Username=…</c>.</param>
     public static Database Postgres(string connectionString)
     {
+        var guarded = Guarded(connectionString);
         var options = new DbContextOptionsBuilder<PostgresContext>()
-            .UseNpgsql(Guarded(connectionString))
+            .UseNpgsql(guarded)
             .AddInterceptors(new WritingSeen(), new PatientCommands())
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<PostgresContext>(options);
-        return new Database(Engine.Postgres, pool.CreateDbContext);
+        return new Database(Engine.Postgres, pool.CreateDbContext, server: guarded);
     }
 
     /// <summary>A context that sees no workspace yet.</summary>
@@ -94,6 +97,31 @@ public sealed class Database
         );
         await rows.Database.UseTransactionAsync(transaction);
         return transaction;
+    }
+
+    /// <summary>
+    /// Hears what processes on the same PostgreSQL database call out on a channel, over a connection of its own, until that breaks or
+    /// is stopped. A file has nobody who calls.
+    /// </summary>
+    /// <param name="channel">The channel, an SQL name.</param>
+    /// <param name="heard">Told the words of each call.</param>
+    /// <param name="stop">Stops listening.</param>
+    public async Task ListenAsync(string channel, Action<string> heard, CancellationToken stop)
+    {
+        if (_server is null)
+            return;
+        await using var connection = new NpgsqlConnection(
+            new NpgsqlConnectionStringBuilder(_server) { Pooling = false }.ConnectionString
+        );
+        connection.Notification += (_, call) => heard(call.Payload);
+        await connection.OpenAsync(stop);
+        await using (var command = connection.CreateCommand())
+        {
+            command.CommandText = $"LISTEN {channel}";
+            await command.ExecuteNonQueryAsync(stop);
+        }
+        while (true)
+            await connection.WaitAsync(stop);
     }
 
     /// <summary>Brings the schema up to this version; safe when several processes do it at once.</summary>

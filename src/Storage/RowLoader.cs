@@ -8,7 +8,8 @@ namespace ComeAboard.Storage;
 
 /// <summary>
 /// Puts new rows in by the engine's fastest way – prepared inserts on SQLite, COPY or one round trip of inserts on
-/// PostgreSQL – within the transaction of a context and by its own mapping. Rows put in so are not tracked.
+/// PostgreSQL – and writes changed ones anew by prepared updates, within the transaction of a context and by its own mapping.
+/// Such rows are not tracked.
 /// </summary>
 public static class RowLoader
 {
@@ -16,14 +17,50 @@ public static class RowLoader
     private const int WorthCopying = 40;
 
     private static readonly ConcurrentDictionary<(Type Context, Type Row), Table> Tables = new();
+    private static readonly ConcurrentDictionary<
+        (Type Context, Type Row, string Properties),
+        Statement
+    > Updates = new();
 
     /// <summary>Puts rows of one type in.</summary>
     /// <exception cref="InvalidOperationException">A row belongs to another workspace than the entered one.</exception>
     public static async Task LoadAsync(ComeAboardContext context, Type type, IReadOnlyList<object> rows)
     {
+        RequireOwn(context, rows);
+        await LoadOfAllAsync(context, type, rows);
+    }
+
+    /// <summary>Writes some properties of rows of one type that are there already.</summary>
+    /// <param name="context">The context, with the transaction.</param>
+    /// <param name="type">The type of the rows.</param>
+    /// <param name="rows">The rows as they are to be.</param>
+    /// <param name="properties">The names of the properties that are written; all others stay.</param>
+    /// <exception cref="InvalidOperationException">A row belongs to another workspace than the entered one.</exception>
+    public static async Task UpdateAsync(
+        ComeAboardContext context,
+        Type type,
+        IReadOnlyList<object> rows,
+        IReadOnlyList<string> properties
+    )
+    {
+        RequireOwn(context, rows);
+        if (rows.Count == 0)
+            return;
+        var update = Updates.GetOrAdd(
+            (context.GetType(), type, string.Join(',', properties)),
+            _ => Table.Of(context.Model.FindEntityType(type)!).Update(properties)
+        );
+        context.HasWritten = true;
+        if (context.Database.GetDbConnection() is NpgsqlConnection postgres)
+            await RunTogetherAsync(context, postgres, update, rows);
+        else
+            await RunEachAsync(context, update, rows);
+    }
+
+    private static void RequireOwn(ComeAboardContext context, IReadOnlyList<object> rows)
+    {
         if (rows.OfType<ITenantRow>().Any(row => row.WorkspaceId != context.Workspace))
             throw new InvalidOperationException("A row of another workspace cannot be saved here.");
-        await LoadOfAllAsync(context, type, rows);
     }
 
     /// <summary>The same for rows of whichever workspace, where everything is copied.</summary>
@@ -42,19 +79,23 @@ public static class RowLoader
         context.HasWritten = true;
         var connection = context.Database.GetDbConnection();
         if (connection is not NpgsqlConnection postgres)
-            await InsertAsync(context, table, rows);
+            await RunEachAsync(context, table.Insert, rows);
         else if (rows.Count < WorthCopying)
-            await InsertTogetherAsync(context, postgres, table, rows);
+            await RunTogetherAsync(context, postgres, table.Insert, rows);
         else
             await CopyAsync(postgres, table, rows);
     }
 
-    private static async Task InsertAsync(ComeAboardContext context, Table table, IReadOnlyList<object> rows)
+    private static async Task RunEachAsync(
+        ComeAboardContext context,
+        Statement statement,
+        IReadOnlyList<object> rows
+    )
     {
         await using var command = context.Database.GetDbConnection().CreateCommand();
-        command.CommandText = table.Insert;
+        command.CommandText = statement.Sql;
         command.Transaction = context.Database.CurrentTransaction?.GetDbTransaction();
-        foreach (var column in table.Columns)
+        foreach (var column in statement.Columns)
         {
             var parameter = command.CreateParameter();
             parameter.ParameterName = column.Parameter;
@@ -63,17 +104,17 @@ public static class RowLoader
         await command.PrepareAsync();
         foreach (var row in rows)
         {
-            for (var i = 0; i < table.Columns.Count; i++)
-                command.Parameters[i].Value = table.Columns[i].ValueOf(row) ?? DBNull.Value;
+            for (var i = 0; i < statement.Columns.Count; i++)
+                command.Parameters[i].Value = statement.Columns[i].ValueOf(row) ?? DBNull.Value;
             // Microsoft.Data.Sqlite does its work at once either way.
             command.ExecuteNonQuery();
         }
     }
 
-    private static async Task InsertTogetherAsync(
+    private static async Task RunTogetherAsync(
         ComeAboardContext context,
         NpgsqlConnection connection,
-        Table table,
+        Statement statement,
         IReadOnlyList<object> rows
     )
     {
@@ -83,8 +124,8 @@ public static class RowLoader
         );
         foreach (var row in rows)
         {
-            var command = new NpgsqlBatchCommand(table.Insert);
-            foreach (var column in table.Columns)
+            var command = new NpgsqlBatchCommand(statement.Sql);
+            foreach (var column in statement.Columns)
                 command.Parameters.Add(
                     new NpgsqlParameter(column.Parameter, column.ValueOf(row) ?? DBNull.Value)
                     {
@@ -113,10 +154,35 @@ public static class RowLoader
         await copy.CompleteAsync();
     }
 
-    private sealed record Column(string Name, string Parameter, string Type, Func<object, object?> ValueOf);
+    private sealed record Column(
+        string Property,
+        string Name,
+        string Parameter,
+        string Type,
+        bool IsKey,
+        Func<object, object?> ValueOf
+    );
 
-    private sealed record Table(string Insert, string Copy, IReadOnlyList<Column> Columns)
+    /// <summary>What is run for each row, and the columns whose values it takes.</summary>
+    private sealed record Statement(string Sql, IReadOnlyList<Column> Columns);
+
+    private sealed record Table(string Name, Statement Insert, string Copy, IReadOnlyList<Column> Columns)
     {
+        public Statement Update(IReadOnlyList<string> properties)
+        {
+            var (set, keys) = (
+                properties.Select(name => Columns.Single(column => column.Property == name)).ToList(),
+                Columns.Where(column => column.IsKey).ToList()
+            );
+            return new Statement(
+                $"UPDATE {Name} SET {Pairs(set, ", ")} WHERE {Pairs(keys, " AND ")}",
+                [.. set, .. keys]
+            );
+
+            static string Pairs(List<Column> columns, string between) =>
+                string.Join(between, columns.Select(column => $"{column.Name} = {column.Parameter}"));
+        }
+
         public static Table Of(IEntityType type)
         {
             var store = StoreObjectIdentifier.Create(type, StoreObjectType.Table)!.Value;
@@ -124,7 +190,8 @@ public static class RowLoader
             var names = string.Join(", ", columns.Select(c => c.Name));
             var parameters = string.Join(", ", columns.Select(c => c.Parameter));
             return new Table(
-                $"INSERT INTO {store.Name} ({names}) VALUES ({parameters})",
+                store.Name,
+                new Statement($"INSERT INTO {store.Name} ({names}) VALUES ({parameters})", columns),
                 $"COPY {store.Name} ({names}) FROM STDIN (FORMAT BINARY)",
                 columns
             );
@@ -139,9 +206,11 @@ public static class RowLoader
                 ? row => getter.GetClrValue(row)
                 : row => getter.GetClrValue(row) is { } value ? converter.ConvertToProvider(value) : null;
             return new Column(
+                property.Name,
                 $"\"{property.GetColumnName(store)}\"",
                 $"@p{index}",
                 mapping.StoreTypeNameBase,
+                property.IsPrimaryKey(),
                 valueOf
             );
         }

@@ -278,7 +278,7 @@ public abstract partial class OwnAccounts(Harbour harbour)
                     "/password",
                     new() { ["old"] = password, ["password"] = next }
                 );
-                Assert.True((int)form.StatusCode < 500);
+                Assert.True((int)form.StatusCode < 500, await form.Content.ReadAsStringAsync());
                 if (form.StatusCode == HttpStatusCode.OK)
                     password = next;
             }

@@ -384,7 +384,9 @@ public abstract class Voyage(Harbour harbour)
         var made = await http.PostAsJsonAsync(ship.Path("/tokens"), new TokenRequest("nightly list"));
         var token = (await made.Content.ReadFromJsonAsync<NewToken>())!;
         using var program = new AboardClient(Harbour.UrlOf(harbour.OtherNode), ship.Name, token.Token);
+        using var beside = new AboardClient(Harbour.UrlOf(harbour.Node), ship.Name, token.Token);
         Assert.Single((await program.PeopleAsync()).Items);
+        Assert.Single((await beside.PeopleAsync()).Items);
         Assert.DoesNotContain(
             token.Token,
             await http.GetStringAsync(ship.Path("/tokens")),
@@ -394,7 +396,60 @@ public abstract class Voyage(Harbour harbour)
             HttpStatusCode.NoContent,
             (await http.DeleteAsync(ship.Path("/tokens/" + token.Id))).StatusCode
         );
-        Assert.Equal("sign-in.required", await CodeOf(program.PeopleAsync()));
+        // At once where it was revoked; elsewhere as soon as that was heard of, and looked at in any case within a second.
+        Assert.Equal("sign-in.required", await CodeOf(beside.PeopleAsync()));
+        Assert.Equal(
+            HttpStatusCode.Unauthorized,
+            await Patience.UntilAsync(
+                async () =>
+                {
+                    try
+                    {
+                        await program.PeopleAsync();
+                        return HttpStatusCode.OK;
+                    }
+                    catch (RefusedException no)
+                    {
+                        return (HttpStatusCode)no.Problem.Status;
+                    }
+                },
+                status => status == HttpStatusCode.Unauthorized,
+                40
+            )
+        );
+    }
+
+    [Fact]
+    public async Task What_holds_for_a_workspace_and_who_somebody_is_holds_at_once_where_it_was_changed()
+    {
+        var ship = await harbour.NewShipAsync();
+        var bo = ship.Address("bo");
+        await ship.BringAboardAsync(bo, "staff", "contribute");
+        var token = await ship.Client.SignInAsync(new ProgramSignInRequest(bo, Ship.Password, ship.Name));
+        // Without having heard of anything else than what this node itself did.
+        using var program = new AboardClient(Harbour.UrlOf(harbour.Node), ship.Name, token.Token);
+        using var manager = new AboardClient(Harbour.UrlOf(harbour.Node), ship.Name, ship.Token);
+        Assert.Equal("Europe/Lisbon", await ZoneAfterAsync("Europe/Lisbon"));
+        Assert.Equal("Pacific/Auckland", await ZoneAfterAsync("Pacific/Auckland"));
+        for (var n = 0; n < 3; n++)
+        {
+            await StepAsync("pause");
+            Assert.Equal("access.paused", await CodeOf(program.WorkspaceAsync()));
+            await StepAsync("resume");
+            Assert.Equal(ship.Name, (await program.WorkspaceAsync()).ShortName);
+        }
+        await manager.EndAsync(bo);
+        Assert.Equal("sign-in.required", await CodeOf(program.WorkspaceAsync()));
+
+        Task StepAsync(string step) => manager.PeopleStepsAsync(new(step, [bo]));
+
+        async Task<string> ZoneAfterAsync(string zone)
+        {
+            await manager.ChangeAppearanceAsync(
+                new("The Lantern Tide", null, "en", null) { TimeZone = zone }
+            );
+            return (await program.WorkspaceAsync()).TimeZone;
+        }
     }
 
     [Fact]

@@ -91,8 +91,9 @@ export function ClaimsPage() {
   const step = useMutation({
     mutationFn: () => call(false),
     onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: [workspace] });
+      // First: whoever chooses the next while the lists are fetched again keeps what they chose.
       setChosen([]);
+      await queries.invalidateQueries({ queryKey: [workspace] });
     },
   });
   const items = claims.data?.items;

@@ -4,6 +4,7 @@ using ComeAboard.Core.Departures;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Workspaces;
+using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Access;
 
@@ -11,21 +12,26 @@ namespace ComeAboard.Service.Access;
 /// Who may do what, as the changes of one transaction see it: each sees what those before it did, and nobody else sees
 /// anything before it is committed. Here stands the guard that no change takes away the last administrator.
 /// </summary>
-public sealed class AccessInWrite(AccessWorlds worlds, ComeAboardContext rows, WorkspaceRow workspace)
+public sealed class AccessInWrite(AccessWorlds worlds, ComeAboardContext rows, WorkspaceRow locked)
 {
     private readonly HashSet<AccessSubject> _changed = [];
     private AccessPicture? _picture;
+    private readonly WorkspaceRow _locked = locked;
+    private readonly long _before = locked.AccessVersion;
+
+    // The workspace's own row, with what the changes made of it.
+    private WorkspaceRow _house = locked;
     private Guid _administrator;
 
     /// <summary>Everything that has changed since the transaction began.</summary>
     public IReadOnlyCollection<AccessSubject> Changed => _changed;
 
     /// <summary>The version after this transaction.</summary>
-    public long NextVersion => workspace.AccessVersion + 1;
+    public long NextVersion => _before + 1;
 
     /// <summary>Who may do what now.</summary>
     public async Task<AccessWorld> WorldAsync() =>
-        (_picture ??= await worlds.WithinAsync(rows, workspace)).World;
+        (_picture ??= await worlds.WithinAsync(rows, _locked)).World;
 
     /// <summary>Takes what was just saved into account; refuses with <c>administrator.last</c> when it must not stay.</summary>
     public async Task<Refusal?> TakeInAsync(DateOnly today)
@@ -39,6 +45,8 @@ public sealed class AccessInWrite(AccessWorlds worlds, ComeAboardContext rows, W
             ? await AccessPicture.ReadAsync(rows, NextVersion)
             : await before.CatchUpAsync(rows, touched, NextVersion);
         _changed.UnionWith(touched);
+        if (touched.Contains(AccessSubject.Model))
+            _house = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == _locked.Id);
         return
             HasAdministrator(_picture.World, today)
             || before is not null && !HasAdministrator(before.World, today)
@@ -47,13 +55,13 @@ public sealed class AccessInWrite(AccessWorlds worlds, ComeAboardContext rows, W
     }
 
     /// <summary>How everything stands, to come back to when what follows is undone.</summary>
-    public object Mark() => new Marked(_picture, _administrator, [.. _changed]);
+    public object Mark() => new Marked(_picture, _house, _administrator, [.. _changed]);
 
     /// <summary>Comes back to how everything stood at a mark.</summary>
     public void Restore(object mark)
     {
-        var (picture, administrator, changed) = (Marked)mark;
-        (_picture, _administrator) = (picture, administrator);
+        var (picture, house, administrator, changed) = (Marked)mark;
+        (_picture, _house, _administrator) = (picture, house, administrator);
         _changed.Clear();
         _changed.UnionWith(changed);
         rows.Touched.Clear();
@@ -61,6 +69,7 @@ public sealed class AccessInWrite(AccessWorlds worlds, ComeAboardContext rows, W
 
     private sealed record Marked(
         AccessPicture? Picture,
+        WorkspaceRow House,
         Guid Administrator,
         IReadOnlyList<AccessSubject> Changed
     );
@@ -70,8 +79,8 @@ public sealed class AccessInWrite(AccessWorlds worlds, ComeAboardContext rows, W
     {
         if (_changed.Count == 0)
             return;
-        workspace.AccessVersion = NextVersion;
-        worlds.Publish(workspace, _picture!);
+        _locked.AccessVersion = _house.AccessVersion = NextVersion;
+        worlds.Publish(_house, _picture!);
     }
 
     // Whoever was one a moment ago most often still is: that spares looking at everybody.

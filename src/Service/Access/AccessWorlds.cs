@@ -21,7 +21,8 @@ public sealed record KeptWorld(WorkspaceRow Workspace, AccessPicture Picture, lo
 
 /// <summary>
 /// Keeps who may do what in memory, workspace by workspace. A change made by this process is in force here before it is
-/// answered; one made by another is seen by looking at the workspace's version, which happens several times a second.
+/// answered; one made by another is called out by it where the database can do that, and seen in any case by looking at the
+/// workspace's version, which happens several times a second.
 /// What was not looked at for longer than <see cref="Oldest"/> is looked at before anything is answered from it, so
 /// that a process cut off from the database answers nothing.
 /// </summary>
@@ -32,6 +33,11 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
 
     /// <summary>How often a look is taken by itself.</summary>
     public static readonly TimeSpan Pace = TimeSpan.FromMilliseconds(150);
+
+    /// <summary>The channel on which the workspace is called out in which who may do what has changed.</summary>
+    public const string Channel = "come_aboard_access";
+
+    private static readonly TimeSpan ListenAgain = TimeSpan.FromSeconds(1);
 
     // Whoever has an answer that is only too old hears within a second that there is no newer one.
     private static readonly TimeSpan LongestLook = TimeSpan.FromMilliseconds(900);
@@ -61,6 +67,17 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
             : new ValueTask<KeptWorld?>(LookAsync(shortName).WaitAsync(LongestLook));
     }
 
+    /// <summary>
+    /// A workspace by its short name, where it was looked at within the last half second; null where it was not, or is not
+    /// known. Asks nobody.
+    /// </summary>
+    public KeptWorld? Recent(string shortName) =>
+        _ids.TryGetValue(shortName, out var id)
+        && _kept.TryGetValue(id, out var kept)
+        && clock.GetElapsedTime(kept.CheckedAt) < Oldest
+            ? kept
+            : null;
+
     /// <summary>Who may do what as a change sees it that holds the workspace's lock; not kept for anybody else.</summary>
     public async Task<AccessPicture> WithinAsync(ComeAboardContext rows, WorkspaceRow locked)
     {
@@ -74,7 +91,41 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
         Keep(new KeptWorld(workspace, picture, clock.GetTimestamp()));
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stop)
+    protected override Task ExecuteAsync(CancellationToken stop) =>
+        Task.WhenAll(LookAsync(stop), ListenAsync(stop));
+
+    /// <summary>Looks at once whether anything has changed.</summary>
+    public Task CatchUpAsync(CancellationToken stop = default) => LookAtAllAsync(stop);
+
+    private async Task ListenAsync(CancellationToken stop)
+    {
+        while (database.Engine == Engine.Postgres && !stop.IsCancellationRequested)
+        {
+            try
+            {
+                await database.ListenAsync(
+                    Channel,
+                    called =>
+                    {
+                        if (Guid.TryParse(called, out var id) && _kept.ContainsKey(id))
+                            _ = Task.Run(() => ReadAsync(id), stop);
+                    },
+                    stop
+                );
+            }
+            catch (Exception) when (!stop.IsCancellationRequested)
+            {
+                // Whoever hears nothing looks.
+                await Task.Delay(ListenAgain, CancellationToken.None);
+            }
+            catch (Exception) when (stop.IsCancellationRequested)
+            {
+                return;
+            }
+        }
+    }
+
+    private async Task LookAsync(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(Pace, clock);
         using var patience = Patience.Within(Patience.OfRequest);

@@ -21,8 +21,8 @@ public abstract class LeasedRunner<TRow>(LeasedQueue<TRow> queue, Bell bell, ILo
     public async Task<int> RunDueAsync(CancellationToken stop = default)
     {
         var count = 0;
-        while (await RunNextAsync(stop))
-            count++;
+        for (; await TakeAsync(stop) is { } taken; count++)
+            await WorkAsync(taken, stop);
         return count;
     }
 
@@ -33,35 +33,72 @@ public abstract class LeasedRunner<TRow>(LeasedQueue<TRow> queue, Bell bell, ILo
     protected abstract Task StopAsync(TRow row, string why);
 
     /// <inheritdoc/>
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
-        Task.WhenAll(Enumerable.Range(0, AtOnce).Select(_ => LoopAsync(stoppingToken)));
-
-    private async Task LoopAsync(CancellationToken stop)
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        while (!stop.IsCancellationRequested)
+        var working = new List<Task>();
+        while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
-                if (!await RunNextAsync(stop))
-                    await bell.WaitAsync(LookAnyway, stop);
+                working.RemoveAll(task => task.IsCompleted);
+                // One looks for all: however many may be at work, nobody asks more often than is of use.
+                if (working.Count < AtOnce && await TakeAsync(stoppingToken) is { } taken)
+                    working.Add(
+                        Task.Run(() => WorkAndRingAsync(taken, stoppingToken), CancellationToken.None)
+                    );
+                else
+                    await bell.WaitAsync(LookAnyway, stoppingToken);
             }
-            catch (OperationCanceledException) when (stop.IsCancellationRequested)
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
-                return;
+                break;
             }
             catch (Exception fault)
             {
-                log.LogWarning(fault, "Leased work could not be done; it is tried again");
+                Tell(fault);
                 await Task.Delay(LookAnyway, CancellationToken.None);
             }
         }
+        await Task.WhenAll(working);
     }
 
-    private async Task<bool> RunNextAsync(CancellationToken stop)
+    private async Task WorkAndRingAsync((Lease, TRow) taken, CancellationToken stop)
     {
-        await using var lease = new Lease();
-        if (await queue.LeaseAsync(lease, stop) is not { } row)
-            return false;
+        try
+        {
+            await WorkAsync(taken, stop);
+        }
+        catch (OperationCanceledException) when (stop.IsCancellationRequested)
+        {
+            // It was given back.
+        }
+        catch (Exception fault)
+        {
+            Tell(fault);
+        }
+        finally
+        {
+            // There is room for another, and what was worked on may have something left.
+            bell.Ring();
+        }
+    }
+
+    private void Tell(Exception fault) =>
+        log.LogWarning(fault, "Leased work could not be done; it is tried again");
+
+    private async Task<(Lease, TRow)?> TakeAsync(CancellationToken stop)
+    {
+        var lease = new Lease();
+        if (await queue.LeaseAsync(lease, stop) is { } row)
+            return (lease, row);
+        await lease.DisposeAsync();
+        return null;
+    }
+
+    private async Task WorkAsync((Lease Lease, TRow Row) taken, CancellationToken stop)
+    {
+        var row = taken.Row;
+        await using var lease = taken.Lease;
         lease.Keep(
             cancelled => queue.RenewAsync(lease, row, cancelled),
             fault => log.LogWarning(fault, "A lease could not be renewed; it is tried again")
@@ -84,6 +121,5 @@ public abstract class LeasedRunner<TRow>(LeasedQueue<TRow> queue, Bell bell, ILo
             if (!await queue.PutOffAsync(lease, row))
                 await StopAsync(row, "It failed again and again; the operator finds why in the log.");
         }
-        return true;
     }
 }

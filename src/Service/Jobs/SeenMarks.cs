@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage.Accounts;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Jobs;
@@ -13,12 +14,23 @@ public sealed class SeenMarks(WorkspaceWriter writer, TimeProvider clock, ILogge
 {
     private static readonly TimeSpan Gathering = TimeSpan.FromMilliseconds(200);
 
+    // How often is often enough.
+    private static readonly TimeSpan Enough = TimeSpan.FromMinutes(5);
+
     private readonly ConcurrentDictionary<(Guid Workspace, Guid Id, bool IsMember), DateTimeOffset> _marks =
     [];
+    private readonly ConcurrentDictionary<(Guid Workspace, Guid Id), DateTimeOffset> _noted = [];
     private readonly Bell _bell = new();
 
-    /// <summary>Notes that a member is here.</summary>
-    public void NoteMember(Guid workspace, Guid member) => Note((workspace, member, true));
+    /// <summary>Notes that a member is here, where that was not done within the last minutes.</summary>
+    public void NoteMember(MemberRow member)
+    {
+        var (key, now) = ((member.WorkspaceId, member.Id), clock.Now());
+        if (member.LastSeenAt > now - Enough || _noted.TryGetValue(key, out var at) && at > now - Enough)
+            return;
+        _noted[key] = now;
+        Note((member.WorkspaceId, member.Id, true));
+    }
 
     /// <summary>Notes that the page of an invitation was opened.</summary>
     public void NoteInvitation(Guid workspace, Guid invitation) => Note((workspace, invitation, false));
@@ -72,7 +84,12 @@ public sealed class SeenMarks(WorkspaceWriter writer, TimeProvider clock, ILogge
         {
             // A mark that is lost is made again at the next look.
             log.LogWarning(fault, "Noting who was here failed");
+            foreach (var ((_, id, _), _) in marks)
+                _noted.TryRemove((workspace, id), out _);
         }
+        var old = clock.Now() - Enough;
+        foreach (var noted in _noted.Where(noted => noted.Value < old))
+            _noted.TryRemove(noted);
         foreach (var mark in marks)
             _marks.TryRemove(mark);
     }

@@ -29,8 +29,10 @@ public sealed class OutboxWorker(
 ) : BackgroundService
 {
     private const int Connections = 4;
-    private const int LeaseSize = 32;
-    private const int MostUnsettled = 16;
+
+    // Two lots at most are under way: one on the wire, the next leased and read meanwhile, or the last being written down.
+    private const int LeaseSize = 16;
+    private const int MostUnsettled = 8;
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
 
     private readonly SmtpSender[] _senders =
@@ -40,32 +42,64 @@ public sealed class OutboxWorker(
     private int _failures;
     private DateTimeOffset _awayUntil;
 
+    /// <summary>Mails that were leased, and what they need.</summary>
+    private sealed record Lot(Lease Lease, IReadOnlyList<DeliveryRow> Mails, LetterBook Letters);
+
     /// <summary>Sends what is due now and writes down what came of it; how many mails were settled.</summary>
-    public async Task<int> SendDueAsync(CancellationToken stop = default)
+    public async Task<int> SendDueAsync(CancellationToken stop = default) =>
+        await TakeAsync(stop) is { } lot ? await await SendAsync(lot, stop) : 0;
+
+    /// <summary>Leases what is due next, and reads what it needs; null for nothing.</summary>
+    private async Task<Lot?> TakeAsync(CancellationToken stop)
     {
-        await using var lease = new Lease();
-        var leased = await LeaseAsync(lease, stop);
-        if (leased.Count == 0)
-            return 0;
-        // However slow the server: a killed process stops renewing, and its mails are taken over.
-        lease.Keep(
-            cancelled => queues.RenewAsync(lease.Id, cancelled),
-            fault => log.LogWarning(fault, "A lease could not be renewed; it is tried again")
-        );
+        var lease = new Lease();
+        try
+        {
+            var leased = await LeaseAsync(lease, stop);
+            if (leased.Count > 0)
+            {
+                // However slow the server: a killed process stops renewing, and its mails are taken over.
+                lease.Keep(
+                    cancelled => queues.RenewAsync(lease.Id, cancelled),
+                    fault => log.LogWarning(fault, "A lease could not be renewed; it is tried again")
+                );
+                return new Lot(lease, leased, await ReadAsync(leased));
+            }
+        }
+        catch
+        {
+            await lease.DisposeAsync();
+            throw;
+        }
+        await lease.DisposeAsync();
+        return null;
+    }
+
+    /// <summary>Sends a lot; what comes back counts those that are written down, once they are.</summary>
+    private async Task<Task<int>> SendAsync(Lot lot, CancellationToken stop)
+    {
         // What is sent is written down while others are on their way. Only few wait for that: a process that is killed
         // has sent no more than those without anybody knowing.
         var sent = Channel.CreateBounded<Sent>(MostUnsettled);
-        var settling = settlement.WriteDownAsync(sent.Reader, stop);
+        var settling = SettleAsync(lot, sent.Reader, stop);
         try
         {
-            await SendAsync(lease, leased, sent.Writer, stop);
+            await SendAsync(lot, sent.Writer, stop);
         }
-        finally
+        catch
         {
             sent.Writer.Complete();
             await settling;
+            throw;
         }
-        return await settling;
+        sent.Writer.Complete();
+        return settling;
+    }
+
+    private async Task<int> SettleAsync(Lot lot, ChannelReader<Sent> sent, CancellationToken stop)
+    {
+        await using var lease = lot.Lease;
+        return await settlement.WriteDownAsync(sent, stop);
     }
 
     /// <inheritdoc/>
@@ -76,7 +110,7 @@ public sealed class OutboxWorker(
         {
             try
             {
-                if (await SendDueAsync(stoppingToken) > 0)
+                if (await SendAllAsync(stoppingToken) > 0)
                 {
                     idle = 0;
                     continue;
@@ -97,16 +131,64 @@ public sealed class OutboxWorker(
         }
     }
 
-    private async Task SendAsync(
-        Lease lease,
-        IReadOnlyList<DeliveryRow> leased,
-        ChannelWriter<Sent> sent,
-        CancellationToken stop
-    )
+    /// <summary>Sends lot after lot until nothing is due, the next one taken while one is on its way; how many were settled.</summary>
+    private async Task<int> SendAllAsync(CancellationToken stop)
     {
-        // Whoever waits for a connection waits for long: what is to be sent is only looked at once there is one.
+        var count = 0;
+        var next = TakeAsync(stop);
+        var settling = Task.FromResult(0);
+        try
+        {
+            while (await next is { } lot)
+            {
+                // The server went away while it was taken, or this process is told to stop.
+                if (stop.IsCancellationRequested || clock.Now() < _awayUntil)
+                {
+                    await GiveBackAsync(next);
+                    break;
+                }
+                next = TakeAsync(stop);
+                var settled = await SendAsync(lot, stop);
+                count += await settling;
+                settling = settled;
+            }
+        }
+        catch
+        {
+            // Whatever stops it: what was taken up and is not sent, others have at once.
+            await GiveBackAsync(next);
+            throw;
+        }
+        finally
+        {
+            count += await settling;
+        }
+        return count;
+    }
+
+    private async Task GiveBackAsync(Task<Lot?> taken)
+    {
+        try
+        {
+            if (await taken is { } lot)
+            {
+                await lot.Lease.DisposeAsync();
+                var now = clock.Now();
+                await queues.PutBackAsync(lot.Mails, now < _awayUntil ? _awayUntil : now, null);
+            }
+        }
+        catch (Exception fault)
+        {
+            log.LogDebug(fault, "What was taken up could not be given back; its lease runs out");
+        }
+    }
+
+    private async Task SendAsync(Lot lot, ChannelWriter<Sent> sent, CancellationToken stop)
+    {
+        var (lease, leased, _) = lot;
+        // Whoever waits for a connection waits for long: what was read before that is not fresh any more, and read again.
         var crew = await ConnectAsync(leased, stop);
-        var read = await ReadAsync(leased);
+        var read = lot.Letters.IsFresh ? lot.Letters : await ReadAsync(leased);
         var queue = new ConcurrentQueue<DeliveryRow>(leased);
         await Task.WhenAll(
             crew.Select(async sender =>

@@ -21,6 +21,27 @@ public sealed class Settlement(
 {
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(1);
 
+    // What it changes of a mail, and of its invitation, that the server took it.
+    private static readonly string[] Settled =
+    [
+        nameof(DeliveryRow.State),
+        nameof(DeliveryRow.Answer),
+        nameof(DeliveryRow.SettledAt),
+        nameof(DeliveryRow.Sealed),
+        nameof(DeliveryRow.Lease),
+        nameof(DeliveryRow.LeasedUntil),
+        nameof(DeliveryRow.Tries),
+    ];
+    private static readonly string[] Learned =
+    [
+        nameof(InvitationRow.State),
+        nameof(InvitationRow.Deadline),
+        nameof(InvitationRow.NextReminderAt),
+        nameof(InvitationRow.SentAt),
+        nameof(InvitationRow.LastStepAt),
+        nameof(InvitationRow.Version),
+    ];
+
     /// <summary>Writes down what came of mails, as many at once as there are; how many it were.</summary>
     public async Task<int> WriteDownAsync(ChannelReader<Sent> sent, CancellationToken stop)
     {
@@ -60,22 +81,37 @@ public sealed class Settlement(
         var ids = results.Select(result => result.Delivery.Id).ToList();
         var lease = results[0].Delivery.Lease;
         var deliveries = await write
-            .Rows.Deliveries.Where(d => ids.Contains(d.Id) && d.Lease == lease)
+            .Rows.Deliveries.AsNoTracking()
+            .Where(d => ids.Contains(d.Id) && d.Lease == lease)
             .ToDictionaryAsync(d => d.Id);
         var about = deliveries.Values.Select(d => d.InvitationId).OfType<Guid>().Distinct().ToList();
         var invitations = await write
-            .Rows.Invitations.Where(i => about.Contains(i.Id))
+            .Rows.Invitations.AsNoTracking()
+            .Where(i => about.Contains(i.Id))
             .ToDictionaryAsync(i => i.Id);
         foreach (var (leased, result) in results)
         {
             if (!deliveries.TryGetValue(leased.Id, out var delivery))
                 continue;
-            delivery.Tries++;
             var invitation =
                 delivery.Purpose is Purposes.Invitation or Purposes.Reminder
                 && delivery.InvitationId is { } id
                     ? invitations.GetValueOrDefault(id)
                     : null;
+            // Most are taken, and what that changes is known.
+            if (result is SendResult.Taken)
+            {
+                write.Rewrite(delivery, Settled);
+                if (invitation is not null)
+                    write.Rewrite(invitation, Learned);
+            }
+            else
+            {
+                write.Rows.Attach(delivery);
+                if (invitation is not null)
+                    write.Rows.Attach(invitation);
+            }
+            delivery.Tries++;
             await NoteAsync(write, delivery, invitation, result);
         }
         return true;

@@ -170,13 +170,16 @@ public static class SessionSignIn
         Guid.TryParse(user.FindFirstValue(TokenClaim), out var id) ? id : null;
 
     /// <summary>The principal of an API token.</summary>
-    public static ClaimsPrincipal PrincipalOf(ApiTokenRow token) =>
+    /// <param name="account">The holder's account.</param>
+    /// <param name="workspace">Where it counts.</param>
+    /// <param name="token">Its id.</param>
+    public static ClaimsPrincipal PrincipalOf(Guid account, Guid workspace, Guid token) =>
         new(
             new ClaimsIdentity(
                 [
-                    new(ClaimTypes.NameIdentifier, token.AccountId.ToString()),
-                    new(WorkspaceClaim, token.WorkspaceId.ToString()),
-                    new(TokenClaim, token.Id.ToString()),
+                    new(ClaimTypes.NameIdentifier, account.ToString()),
+                    new(WorkspaceClaim, workspace.ToString()),
+                    new(TokenClaim, token.ToString()),
                 ],
                 TokenSignIn.SchemeName
             )

@@ -160,7 +160,7 @@ public static class Visitors
         if (program is { Bound: { } most })
             world = world.BoundTo(found.Member.Id, most);
         var today = Days.Of(clock.Now(), found.Workspace.Zone);
-        NoteSeen(http, found.Member, clock.Now());
+        http.RequestServices.GetRequiredService<SeenMarks>().NoteMember(found.Member);
         if (!isWelcome && EntryRules.Forbids(world, found.Member.Id, today) is { } cut)
             return cut;
         var proof = http.Features.Get<Proof>();
@@ -186,13 +186,6 @@ public static class Visitors
         {
             Proof = proof,
         };
-    }
-
-    /// <summary>Notes when somebody was last here; every few minutes is often enough.</summary>
-    private static void NoteSeen(HttpContext http, MemberRow member, DateTimeOffset now)
-    {
-        if (member.LastSeenAt is null || member.LastSeenAt <= now.AddMinutes(-5))
-            http.RequestServices.GetRequiredService<SeenMarks>().NoteMember(member.WorkspaceId, member.Id);
     }
 
     private static async Task<Standing?> HolderAsync(HttpContext http, Guid account, string shortName)

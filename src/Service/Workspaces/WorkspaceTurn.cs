@@ -138,6 +138,10 @@ public sealed class WorkspaceTurn
                 }),
             ]
         );
+        if (_rows.Database.IsNpgsql())
+            await _rows.Database.ExecuteSqlAsync(
+                $"SELECT pg_notify({AccessWorlds.Channel}, {id.ToString()})"
+            );
         // Whoever came, or is written down otherwise now, may be here already.
         var arePeople = _access.Changed.Any(subject => subject.Kind == AccessSubjectKind.Member);
         await _rows

@@ -39,6 +39,10 @@ public sealed class WorkspaceWrite(
     };
 
     private readonly Dictionary<Type, List<object>> _new = [];
+    private readonly Dictionary<
+        (Type Type, string Properties),
+        (string[] Properties, HashSet<object> Rows)
+    > _rewritten = [];
     private readonly HashSet<Guid> _awake = [];
 
     public ComeAboardContext Rows => rows;
@@ -117,6 +121,21 @@ public sealed class WorkspaceWrite(
         list.Add(row);
     }
 
+    /// <summary>
+    /// Has some properties of a row written that is there already and not tracked; such rows are written by the engine's fastest
+    /// way. Nothing that decides about access is written so.
+    /// </summary>
+    /// <param name="row">The row as it is to be.</param>
+    /// <param name="properties">The names of the properties that are written.</param>
+    public void Rewrite<T>(T row, params string[] properties)
+        where T : class
+    {
+        var key = (typeof(T), string.Join(',', properties));
+        if (!_rewritten.TryGetValue(key, out var kept))
+            _rewritten[key] = kept = (properties, []);
+        kept.Rows.Add(row);
+    }
+
     /// <summary>Writes to the database what was changed and added so far.</summary>
     public async Task SaveAsync()
     {
@@ -129,6 +148,9 @@ public sealed class WorkspaceWrite(
             await RowLoader.LoadAsync(rows, type, list);
         }
         _new.Clear();
+        foreach (var ((type, _), (properties, list)) in _rewritten)
+            await RowLoader.UpdateAsync(rows, type, [.. list], properties);
+        _rewritten.Clear();
         if (_awake.Count == 0)
             return;
         var lanes = _awake.ToList();
@@ -172,6 +194,7 @@ public sealed class WorkspaceWrite(
         await transaction.ReleaseSavepointAsync(Savepoint);
         rows.ChangeTracker.Clear();
         _new.Clear();
+        _rewritten.Clear();
         _awake.Clear();
         (Head, HasMail) = (headBefore, mailBefore);
         access.Restore(accessBefore);

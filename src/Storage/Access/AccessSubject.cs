@@ -7,7 +7,7 @@ namespace ComeAboard.Storage.Access;
 /// <summary>What a change of rows makes stale in the picture of who may do what.</summary>
 public enum AccessSubjectKind
 {
-    /// <summary>Roles, areas, resources, dependencies, pools, what is switched off: all of them are read again.</summary>
+    /// <summary>Roles, areas, resources, dependencies, pools, what is switched off, the workspace's own row: all of them are read again.</summary>
     Model,
 
     /// <summary>One member.</summary>

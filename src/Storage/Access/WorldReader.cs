@@ -8,12 +8,17 @@ using Microsoft.EntityFrameworkCore;
 namespace ComeAboard.Storage.Access;
 
 /// <summary>Whom an API token acts as, and the first instant at which it does not count any more (exclusive end).</summary>
-public readonly record struct TokenHolder(Guid Member, DateTimeOffset ExpiresAt);
+public readonly record struct TokenHolder(Guid Id, Guid Member, Guid Account, DateTimeOffset ExpiresAt);
 
 /// <summary>Who may do what in the entered workspace, and by which tokens programs ask, as read from the database.</summary>
 /// <param name="World">Who may do what.</param>
 /// <param name="Tokens">The member of each API token that counts, by its hash.</param>
-public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string, TokenHolder> Tokens)
+/// <param name="Holders">Those members as they are written down; but for when they were last seen, which is of then.</param>
+public sealed record AccessPicture(
+    AccessWorld World,
+    ImmutableDictionary<string, TokenHolder> Tokens,
+    ImmutableDictionary<Guid, MemberRow> Holders
+)
 {
     // Many members at once are read in lots, as a statement takes only so many parameters.
     private const int LotSize = 500;
@@ -62,7 +67,12 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
                 o => OrganisationOf(o, grants.GetValueOrDefault((HolderKind.Organisation, o.Id), []))
             ),
         };
-        return new AccessPicture(world, await TokensAsync(rows));
+        var tokens = await TokensAsync(rows);
+        return new AccessPicture(
+            world,
+            tokens,
+            await WithHoldersAsync(ImmutableDictionary<Guid, MemberRow>.Empty, rows, HoldersOf(tokens))
+        );
     }
 
     /// <summary>Reads some subjects again.</summary>
@@ -72,11 +82,19 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
         long version
     )
     {
-        var (world, tokens) = (World, Tokens);
+        var (world, tokens, holders) = (World, Tokens, Holders);
+        var stale = Ids(AccessSubjectKind.Member).Where(holders.ContainsKey).ToHashSet();
         if (subjects.Any(subject => subject.Kind == AccessSubjectKind.Model))
             world = await WithModelAsync(world, rows);
         if (subjects.Any(subject => subject.Kind == AccessSubjectKind.Tokens))
+        {
             tokens = await TokensAsync(rows);
+            var now = HoldersOf(tokens).ToHashSet();
+            holders = holders.RemoveRange(holders.Keys.Except(now));
+            stale.IntersectWith(now);
+            stale.UnionWith(now.Except(holders.Keys));
+        }
+        holders = await WithHoldersAsync(holders, rows, stale);
         foreach (var id in Ids(AccessSubjectKind.Group))
         {
             var row = await rows.Groups.AsNoTracking().FirstOrDefaultAsync(g => g.Id == id);
@@ -105,7 +123,7 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
         }
         foreach (var lot in Ids(AccessSubjectKind.Member).Chunk(LotSize))
             world = await WithMembersAsync(world, rows, lot);
-        return new AccessPicture(world with { Version = version }, tokens);
+        return new AccessPicture(world with { Version = version }, tokens, holders);
 
         IEnumerable<Guid> Ids(AccessSubjectKind kind) =>
             subjects.Where(subject => subject.Kind == kind).Select(subject => subject.Id).Distinct();
@@ -180,15 +198,33 @@ public sealed record AccessPicture(AccessWorld World, ImmutableDictionary<string
                 .Select(t => new
                 {
                     t.SecretHash,
+                    t.Id,
                     t.MemberId,
+                    t.AccountId,
                     t.ExpiresAt,
                 })
                 .ToListAsync()
         ).ToImmutableDictionary(
             t => t.SecretHash,
-            t => new TokenHolder(t.MemberId, t.ExpiresAt),
+            t => new TokenHolder(t.Id, t.MemberId, t.AccountId, t.ExpiresAt),
             StringComparer.Ordinal
         );
+
+    private static IEnumerable<Guid> HoldersOf(ImmutableDictionary<string, TokenHolder> tokens) =>
+        tokens.Values.Select(token => token.Member);
+
+    private static async Task<ImmutableDictionary<Guid, MemberRow>> WithHoldersAsync(
+        ImmutableDictionary<Guid, MemberRow> holders,
+        ComeAboardContext rows,
+        IEnumerable<Guid> ids
+    )
+    {
+        foreach (var lot in ids.Distinct().Chunk(LotSize))
+            holders = holders.SetItems(
+                await rows.Members.AsNoTracking().Where(m => lot.Contains(m.Id)).ToDictionaryAsync(m => m.Id)
+            );
+        return holders;
+    }
 
     private static async Task<ImmutableArray<Grant>> GrantsOfAsync(
         ComeAboardContext rows,

@@ -1,3 +1,5 @@
+using ComeAboard.Client;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Standins;
@@ -31,6 +33,22 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
 
     /// <summary>The port of the name server it asks; none is there unless a scene starts one.</summary>
     public int Dns { get; } = Ports.Free();
+
+    /// <summary>
+    /// A client at a node that has heard of every change before each call. What another node changes is in force within a second,
+    /// and scenes that are not about that do not wait for it.
+    /// </summary>
+    public static AboardClient ClientAt(WebApplication node, string workspace, string token) =>
+        new(
+            UrlOf(node),
+            workspace,
+            async stop =>
+            {
+                await node.Services.GetRequiredService<AccessWorlds>().CatchUpAsync(stop);
+                return token;
+            },
+            "aboard/test"
+        );
 
     public static Uri UrlOf(WebApplication node) => new(node.Urls.First());
 

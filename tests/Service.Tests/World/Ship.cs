@@ -17,8 +17,8 @@ public sealed partial class Ship
     private Ship(Harbour harbour, Guid id, string name, string administrator, string token)
     {
         (Harbour, Id, Name, Administrator, Token) = (harbour, id, name, administrator, token);
-        Client = new AboardClient(Harbour.UrlOf(harbour.Node), name, token, "aboard/test");
-        OtherNode = new AboardClient(Harbour.UrlOf(harbour.OtherNode), name, token, "aboard/test");
+        Client = Harbour.ClientAt(harbour.Node, name, token);
+        OtherNode = Harbour.ClientAt(harbour.OtherNode, name, token);
     }
 
     public Harbour Harbour { get; }
@@ -121,7 +121,7 @@ public sealed partial class Ship
     public async Task<AboardClient> ClientOfAsync(string address)
     {
         var token = await Client.SignInAsync(new ProgramSignInRequest(address, Password, Name));
-        return new AboardClient(Harbour.UrlOf(Harbour.Node), Name, token.Token);
+        return Harbour.ClientAt(Harbour.Node, Name, token.Token);
     }
 
     /// <summary>A browser that has signed in, at either node.</summary>
