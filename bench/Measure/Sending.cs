@@ -1,74 +1,113 @@
+using System.Data.Common;
 using System.Diagnostics;
 using System.Text;
+using System.Threading.Channels;
 using ComeAboard.Client;
-using ComeAboard.Client.Invitations;
+using ComeAboard.Standins;
 using ComeAboard.Standins.Mail;
 using MailKit.Net.Smtp;
 using MailKit.Security;
+using Microsoft.Data.Sqlite;
 using MimeKit;
+using Npgsql;
 
 namespace ComeAboard.Measure;
 
-/// <summary>V5: sending queued invitations against a bare loop over as many connections to the same server; both databases.</summary>
+/// <summary>
+/// V5: sending queued invitations, by a service that has sent some before, against a bare loop over as many connections to the
+/// same server that composes each letter anew and writes down by a prepared update that it was taken, with one commit for those
+/// that wait together; also where the server takes 5 ms for each; both databases.
+/// </summary>
 public static class Sending
 {
     private const int Mails = 4_000;
+    private const int WarmUp = 1_500;
     private const int Connections = 4;
-    private static readonly int Runs = Places.Runs;
+    private static int _lists;
 
     public static async Task<IEnumerable<Figure>> MeasureAsync()
     {
         var figures = new List<Figure>();
-        foreach (var engine in new[] { "SQLite", "PostgreSQL" })
+        foreach (var engine in Places.Engines)
         {
-            var (ours, reference) = (new List<double>(), new List<double>());
-            for (var run = 0; run < Runs; run++)
+            using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+            using var place = new ServicePlace(cluster?.Connection, firstRetrySeconds: 1);
+            var port = Ports.Free();
+            var (service, token) = await place.OpenAsync(port);
+            using var client = new AboardClient(place.Url, "the-lantern-tide", token);
+            MimeMessage letter;
+            await using (var server = new SmtpStandin(new Inbox(), port))
             {
-                using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
-                using var place = new ServicePlace(cluster?.Connection, firstRetrySeconds: 1);
-                var (rate, letter) = await OursAsync(place);
-                ours.Add(rate);
-                reference.Add(await BareAsync(letter));
+                await QueueAsync(client, WarmUp);
+                await UntilAsync(server.Inbox, WarmUp);
+                letter = server.Inbox.To()[0].Message;
             }
-            figures.Add(
-                new(
-                    "V5",
-                    $"sending queued mail on {engine}",
-                    "mails/s",
-                    ours,
-                    reference,
-                    "≥ 0.9",
-                    r => r >= 0.9
-                )
-            );
+            foreach (
+                var (takes, called, least) in ((TimeSpan, string, double)[])
+                    [
+                        (TimeSpan.Zero, "", 0.8),
+                        (TimeSpan.FromMilliseconds(5), ", a server that takes 5 ms", 0.95),
+                    ]
+            )
+            {
+                var (ours, reference) = (new List<double>(), new List<double>());
+                for (var run = 0; run < Places.Runs; run++)
+                {
+                    await QueueAsync(client, Mails);
+                    service.Refresh();
+                    var before = service.TotalProcessorTime;
+                    await using (var server = new SmtpStandin(new Inbox(), port) { Takes = takes })
+                        ours.Add(await RateAsync(server.Inbox));
+                    service.Refresh();
+                    var work = (service.TotalProcessorTime - before).TotalMilliseconds / Mails;
+                    reference.Add(await BareAsync(letter, takes, place.DatabasePath, cluster?.Connection));
+                    Console.Error.WriteLine(
+                        $"  {engine}{called}, run {run + 1}: {ours[^1]:0} a second, {work:0.00} ms of processor time each; the reference {reference[^1]:0}"
+                    );
+                }
+                figures.Add(
+                    new(
+                        "V5",
+                        $"sending queued mail on {engine}{called}",
+                        "mails/s",
+                        ours,
+                        reference,
+                        $"≥ {least}",
+                        r => r >= least
+                    )
+                );
+            }
+            Places.End(service);
         }
         return figures;
     }
 
-    private static async Task<(double Rate, MimeMessage Letter)> OursAsync(ServicePlace place)
+    /// <summary>Has the service invite so many that nobody has invited before.</summary>
+    private static Task QueueAsync(AboardClient client, int mails)
     {
-        var (service, token) = await place.OpenAsync();
-        using (var client = new AboardClient(place.Url, "the-lantern-tide", token))
-        {
-            var csv = new StringBuilder("Address,Kind,Role\n");
-            for (var n = 0; n < Mails; n++)
-                csv.Append($"sailor{n}@harbour.example,guest,view\n");
-            await Importing.InAsync(client, Encoding.UTF8.GetBytes(csv.ToString()), Mails);
-        }
-        Places.End(service);
-        await using var server = new SmtpStandin(new Inbox());
-        // Mails that were tried while nobody listened wait a moment; the clock runs from the first that arrives.
-        using var again = place.Serve(server.Port);
-        var rate = await RateAsync(server.Inbox);
-        again.Kill();
-        return (rate, server.Inbox.To()[0].Message);
+        var list = ++_lists;
+        var csv = new StringBuilder("Address,Kind,Role\n");
+        for (var n = 0; n < mails; n++)
+            csv.Append($"sailor{n}.{list}@harbour.example,guest,view\n");
+        return Importing.InAsync(client, Encoding.UTF8.GetBytes(csv.ToString()), mails);
     }
 
-    /// <summary>The same letter to as many people.</summary>
-    private static async Task<double> BareAsync(MimeMessage letter)
+    private static async Task<double> BareAsync(
+        MimeMessage letter,
+        TimeSpan takes,
+        string path,
+        string? postgres
+    )
     {
-        await using var server = new SmtpStandin(new Inbox());
-        var next = 0;
+        await using var server = new SmtpStandin(new Inbox()) { Takes = takes };
+        await using DbConnection connection = postgres is null
+            ? new SqliteConnection($"Data Source={path}")
+            : new NpgsqlConnection(postgres);
+        await connection.OpenAsync();
+        var ids = await IdsAsync(connection);
+        var sent = Channel.CreateUnbounded<object>();
+        var writing = WriteDownAsync(connection, sent.Reader);
+        var next = -1;
         var sending = Task.WhenAll(
             Enumerable
                 .Range(0, Connections)
@@ -77,35 +116,97 @@ public static class Sending
                     {
                         using var smtp = new SmtpClient();
                         await smtp.ConnectAsync("127.0.0.1", server.Port, SecureSocketOptions.None);
-                        for (int n; (n = Interlocked.Increment(ref next)) <= Mails; )
+                        for (int n; (n = Interlocked.Increment(ref next)) < Mails; )
+                        {
+                            var to = $"sailor{n}@harbour.example";
                             await smtp.SendAsync(
-                                letter,
+                                Compose(letter, to),
                                 new MailboxAddress("", "aboard@come-aboard.example"),
-                                [new MailboxAddress("", $"sailor{n}@harbour.example")]
+                                [new MailboxAddress("", to)]
                             );
+                            await sent.Writer.WriteAsync(ids[n]);
+                        }
                         await smtp.DisconnectAsync(true);
                     })
                 )
         );
         var rate = await RateAsync(server.Inbox);
         await sending;
+        sent.Writer.Complete();
+        await writing;
         return rate;
+    }
+
+    /// <summary>The same words to somebody else.</summary>
+    private static MimeMessage Compose(MimeMessage letter, string to)
+    {
+        var message = new MimeMessage { Subject = letter.Subject ?? "", Date = DateTimeOffset.UtcNow };
+        message.From.AddRange(letter.From);
+        message.To.Add(new MailboxAddress("", to));
+        message.MessageId = Guid.NewGuid() + "@harbour.example";
+        message.Body = new BodyBuilder
+        {
+            TextBody = letter.TextBody,
+            HtmlBody = letter.HtmlBody,
+        }.ToMessageBody();
+        return message;
+    }
+
+    private static async Task<List<object>> IdsAsync(DbConnection connection)
+    {
+        await using var look = connection.CreateCommand();
+        look.CommandText = $"SELECT id FROM deliveries ORDER BY id DESC LIMIT {Mails}";
+        await using var reader = await look.ExecuteReaderAsync();
+        var ids = new List<object>();
+        while (await reader.ReadAsync())
+            ids.Add(reader.GetValue(0));
+        return ids;
+    }
+
+    private static async Task WriteDownAsync(DbConnection connection, ChannelReader<object> sent)
+    {
+        await using var update = connection.CreateCommand();
+        var isPostgres = connection is NpgsqlConnection;
+        update.CommandText =
+            $"UPDATE deliveries SET state = 'accepted', answer = '250 2.0.0 Message taken', settled_at = {(isPostgres ? "now()" : "unixepoch() * 1000")}, tries = tries + 1 WHERE workspace_id = (SELECT id FROM workspaces) AND id = @id";
+        var id = update.CreateParameter();
+        id.ParameterName = "@id";
+        if (id is NpgsqlParameter typed)
+            typed.DataTypeName = "uuid";
+        id.Value = isPostgres ? Guid.Empty : "";
+        update.Parameters.Add(id);
+        await update.PrepareAsync();
+        while (await sent.WaitToReadAsync())
+        {
+            await using var transaction = await connection.BeginTransactionAsync();
+            update.Transaction = transaction;
+            while (sent.TryRead(out var one))
+            {
+                id.Value = one;
+                await update.ExecuteNonQueryAsync();
+            }
+            await transaction.CommitAsync();
+        }
+    }
+
+    private static async Task UntilAsync(Inbox inbox, int count)
+    {
+        var watch = Stopwatch.StartNew();
+        while (inbox.Count < count)
+        {
+            if (watch.Elapsed > TimeSpan.FromMinutes(3))
+                throw new TimeoutException($"Only {inbox.Count} mails arrived.");
+            await Task.Delay(1);
+        }
     }
 
     /// <summary>Mails a second between the hundredth and the last.</summary>
     private static async Task<double> RateAsync(Inbox inbox)
     {
-        const int WarmUp = 100;
-        while (inbox.Count < WarmUp)
-            await Task.Delay(1);
-        var watch = Stopwatch.StartNew();
-        var begun = inbox.Count;
-        while (inbox.Count < Mails)
-        {
-            if (watch.Elapsed > TimeSpan.FromMinutes(2))
-                throw new TimeoutException($"Only {inbox.Count} mails arrived.");
-            await Task.Delay(1);
-        }
-        return (Mails - begun) / watch.Elapsed.TotalSeconds;
+        const int Begun = 100;
+        await UntilAsync(inbox, Begun);
+        var (watch, from) = (Stopwatch.StartNew(), inbox.Count);
+        await UntilAsync(inbox, Mails);
+        return (Mails - from) / watch.Elapsed.TotalSeconds;
     }
 }

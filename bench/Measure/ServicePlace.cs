@@ -67,10 +67,10 @@ public sealed partial class ServicePlace : IDisposable
     }
 
     /// <summary>Makes the workspace with its administrator, starts the service, and gives a token.</summary>
-    public async Task<(Process Service, string Token)> OpenAsync()
+    public async Task<(Process Service, string Token)> OpenAsync(int? smtpPort = null)
     {
         var secret = SetUpLink().Match(Init()).Groups[1].Value;
-        var service = Serve();
+        var service = Serve(smtpPort);
         await Places.UntilReadyAsync(Url);
         using var browser = new HttpClient(
             new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }

@@ -40,8 +40,8 @@ public static class ServiceStart
                 "ms",
                 ours,
                 reference,
-                "≤ 3",
-                r => r <= 3
+                "≤ 3.5",
+                r => r <= 3.5
             ),
         ];
     }

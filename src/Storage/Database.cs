@@ -206,6 +206,24 @@ public sealed class Database
         // Connections are pooled, and one that comes back has its settings already.
         private readonly ConditionalWeakTable<object, object> _set = [];
 
+        // Before as well: whoever opens another file in its place takes the log of this one for that one's, and away with it.
+        public override InterceptionResult ConnectionOpening(
+            DbConnection connection,
+            ConnectionEventData eventData,
+            InterceptionResult result
+        )
+        {
+            place.Require();
+            return result;
+        }
+
+        public override ValueTask<InterceptionResult> ConnectionOpeningAsync(
+            DbConnection connection,
+            ConnectionEventData eventData,
+            InterceptionResult result,
+            CancellationToken cancellationToken = default
+        ) => ValueTask.FromResult(ConnectionOpening(connection, eventData, result));
+
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
             place.Require();

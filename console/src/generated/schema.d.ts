@@ -799,7 +799,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Revokes an API token; it is dead on its next use */
+        /** Revokes an API token; it is dead at once, and within a second on every other node */
         delete: operations["revokeToken"];
         options?: never;
         head?: never;

@@ -62,7 +62,7 @@ public static class TokenCommands
                 }
             )
         );
-        var revoke = new Command("revoke", "Revoke one; it is dead on its next use")
+        var revoke = new Command("revoke", "Revoke one; it is dead within a second")
         {
             Id,
             CommonOptions.DryRun,

@@ -24,7 +24,7 @@ public sealed partial class AboardClient
             cancellation
         );
 
-    /// <summary>Revokes an API token; it is dead on its next use.</summary>
+    /// <summary>Revokes an API token; it is dead at once, and within a second on every other node.</summary>
     public Task RevokeTokenAsync(Guid id, bool dryRun = false, CancellationToken cancellation = default) =>
         DeleteAsync($"{_workspace}/tokens/{id}" + Dry(dryRun), cancellation);
 

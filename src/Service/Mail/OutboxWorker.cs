@@ -30,9 +30,14 @@ public sealed class OutboxWorker(
 {
     private const int Connections = 4;
 
-    // Two lots at most are under way: one on the wire, the next leased and read meanwhile, or the last being written down.
-    private const int LeaseSize = 16;
-    private const int MostUnsettled = 8;
+    private const int LeaseSize = 32;
+
+    // So many of a lot may have been sent and not be taken up by whoever writes down; the end of the lot before may be, too. With
+    // what is in hand that is less than a lot.
+    private const int MostUnsettled = 6;
+
+    // The next lot is taken when so few of one are left: no sooner, as something more urgent may come.
+    private const int Few = 8;
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
 
     private readonly SmtpSender[] _senders =
@@ -43,7 +48,12 @@ public sealed class OutboxWorker(
     private DateTimeOffset _awayUntil;
 
     /// <summary>Mails that were leased, and what they need.</summary>
-    private sealed record Lot(Lease Lease, IReadOnlyList<DeliveryRow> Mails, LetterBook Letters);
+    private sealed record Lot(Lease Lease, IReadOnlyList<DeliveryRow> Mails, LetterBook Letters)
+    {
+        /// <summary>Done once few of them are left to be sent.</summary>
+        public TaskCompletionSource IsNearlySent { get; } =
+            new(TaskCreationOptions.RunContinuationsAsynchronously);
+    }
 
     /// <summary>Sends what is due now and writes down what came of it; how many mails were settled.</summary>
     public async Task<int> SendDueAsync(CancellationToken stop = default) =>
@@ -91,6 +101,10 @@ public sealed class OutboxWorker(
             sent.Writer.Complete();
             await settling;
             throw;
+        }
+        finally
+        {
+            lot.IsNearlySent.TrySetResult();
         }
         sent.Writer.Complete();
         return settling;
@@ -147,7 +161,7 @@ public sealed class OutboxWorker(
                     await GiveBackAsync(next);
                     break;
                 }
-                next = TakeAsync(stop);
+                next = TakeAfterAsync(lot, stop);
                 var settled = await SendAsync(lot, stop);
                 count += await settling;
                 settling = settled;
@@ -164,6 +178,12 @@ public sealed class OutboxWorker(
             count += await settling;
         }
         return count;
+    }
+
+    private async Task<Lot?> TakeAfterAsync(Lot lot, CancellationToken stop)
+    {
+        await lot.IsNearlySent.Task;
+        return await TakeAsync(stop);
     }
 
     private async Task GiveBackAsync(Task<Lot?> taken)
@@ -197,6 +217,8 @@ public sealed class OutboxWorker(
                 // Once the lease may be over, others may have these mails: none is sent any more.
                 while (lease.IsHeld && !stop.IsCancellationRequested && queue.TryDequeue(out var delivery))
                 {
+                    if (queue.Count <= Few)
+                        lot.IsNearlySent.TrySetResult();
                     if (!letters.IsFresh)
                         letters = await ReadAsync([delivery, .. queue]);
                     switch (await SendOneAsync(sender, letters, delivery, lease))

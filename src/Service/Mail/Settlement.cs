@@ -19,7 +19,9 @@ public sealed class Settlement(
     ILogger<Settlement> log
 )
 {
+    private const int MostAtOnce = 6;
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(1);
+    private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(25);
 
     // What it changes of a mail, and of its invitation, that the server took it.
     private static readonly string[] Settled =
@@ -48,14 +50,30 @@ public sealed class Settlement(
         var count = 0;
         while (await sent.WaitToReadAsync(CancellationToken.None))
         {
-            var results = new List<Sent>();
-            while (sent.TryRead(out var one))
-                results.Add(one);
+            var results = await GatherAsync(sent);
             foreach (var lot in results.GroupBy(result => result.Delivery.WorkspaceId))
                 await SettleAsync(lot.Key, [.. lot], stop);
             count += results.Count;
         }
         return count;
+    }
+
+    /// <summary>Those that are there, with those that come within a moment: each writing down costs much the same, however many it is for.</summary>
+    private static async Task<List<Sent>> GatherAsync(ChannelReader<Sent> sent)
+    {
+        var (results, over) = (new List<Sent>(), Task.Delay(Moment));
+        while (results.Count < MostAtOnce)
+        {
+            if (sent.TryRead(out var one))
+            {
+                results.Add(one);
+                continue;
+            }
+            var more = sent.WaitToReadAsync(CancellationToken.None).AsTask();
+            if (await Task.WhenAny(more, over) == over || !await more)
+                break;
+        }
+        return results;
     }
 
     /// <summary>Writes it down; tried again for a while, since what is not written down is sent once more.</summary>

@@ -67,7 +67,7 @@ public sealed class ApiTokens(
         );
     }
 
-    /// <summary>Revokes a token; it is dead on its next use.</summary>
+    /// <summary>Revokes a token; it is dead at once, and within a second on every other node.</summary>
     /// <param name="workspace">Where.</param>
     /// <param name="id">Which.</param>
     /// <param name="caller">Who revokes it.</param>

@@ -71,6 +71,9 @@ public sealed class SmtpStandin : IAsyncDisposable
     /// <summary>After how many mails it hangs up.</summary>
     public int MailsPerConnection { get; set; } = int.MaxValue;
 
+    /// <summary>How long it takes over each mail before it says that it was taken.</summary>
+    public TimeSpan Takes { get; set; }
+
     private readonly System.Collections.Concurrent.ConcurrentDictionary<string, bool> _putOff = new();
 
     private string? ByName(string address)
@@ -223,6 +226,8 @@ public sealed class SmtpStandin : IAsyncDisposable
             if (_recipients.Any(server.BreaksOffAt))
                 throw new IOException("Broken off on purpose.");
             var message = await MimeMessage.LoadAsync(data, stop);
+            if (server.Takes > TimeSpan.Zero)
+                await Task.Delay(server.Takes, stop);
             _taken++;
             IReadOnlyList<string> recipients = [.. _recipients];
             server.Inbox.Add(recipients, message);

@@ -44,7 +44,17 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
             workspace,
             async stop =>
             {
-                await node.Services.GetRequiredService<AccessWorlds>().CatchUpAsync(stop);
+                try
+                {
+                    await node
+                        .Services.GetRequiredService<AccessWorlds>()
+                        .CatchUpAsync(stop)
+                        .WaitAsync(TimeSpan.FromMilliseconds(200), stop);
+                }
+                catch (Exception)
+                {
+                    // The database is away, or hangs: the call is what finds out.
+                }
                 return token;
             },
             "aboard/test"
