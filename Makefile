@@ -43,7 +43,7 @@ out/cli.stamp: $(CLI_SOURCES) out/service.stamp
 	touch $@
 
 console/node_modules/.stamp: console/package-lock.json
-	cd console && npm ci --silent --no-audit --no-fund
+	cd console && npm ci --silent --no-audit --no-fund --fetch-retries 6
 	touch $@
 
 out/console.stamp: console/node_modules/.stamp $(CONSOLE_SOURCES)
