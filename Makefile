@@ -16,7 +16,7 @@ SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' 
 CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
 CONSOLE_SOURCES := $(wildcard console/*.json console/*.ts console/*.mjs console/index.html) $(shell find console/src -type f)
 
-.PHONY: build compiled demo world test bench mutants types format check clean
+.PHONY: build compiled demo world test bench mutants types schema format check clean
 .DELETE_ON_ERROR:
 
 build: bin/come-aboard bin/aboard
@@ -79,6 +79,16 @@ mutants:
 types: out/service.stamp console/node_modules/.stamp
 	out/service/come-aboard describe > docs/openapi.json
 	cd console && npm run --silent types
+
+# A new database is made by the words that all migrations come to; a test tells when they are old.
+schema:
+	dotnet tool restore
+	dotnet build src/Storage -c Release -v quiet --nologo
+	for engine in Sqlite Postgres; do \
+	  whole=src/Storage/Migrations/$$engine/Whole.sql; \
+	  dotnet ef migrations script --no-transactions --no-build --configuration Release -p src/Storage -s src/Storage -c $${engine}Context -o $$whole; \
+	  sed -i '1s/^\xEF\xBB\xBF//' $$whole; \
+	done
 
 format: console/node_modules/.stamp
 	dotnet tool restore

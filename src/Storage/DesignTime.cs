@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
+using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace ComeAboard.Storage;
 
@@ -10,6 +11,7 @@ internal sealed class SqliteDesignTime : IDesignTimeDbContextFactory<SqliteConte
         new(
             new DbContextOptionsBuilder<SqliteContext>()
                 .UseSqlite("Data Source=design.db")
+                .ReplaceService<IMigrationsSqlGenerator, WholeMigrations>()
                 .UseSnakeCaseNamingConvention()
                 .Options
         );

@@ -1,5 +1,6 @@
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 
 namespace ComeAboard.Storage;
 
@@ -50,7 +51,10 @@ internal sealed class Schema(Database database, string? file)
             await context.Database.ExecuteSqlRawAsync("SET lock_timeout = 0", cancellation);
         }
         context.Database.SetCommandTimeout(TimeSpan.FromHours(1));
-        await context.Database.MigrateAsync(cancellation);
+        if (!(await context.Database.GetAppliedMigrationsAsync(cancellation)).Any())
+            await MakeWholeAsync(context, cancellation);
+        if (await IsOldAsync(context, makes, cancellation))
+            await context.Database.MigrateAsync(cancellation);
         if (file is not null)
             await context.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys = ON", cancellation);
     }
@@ -76,6 +80,25 @@ internal sealed class Schema(Database database, string? file)
             return !File.Exists(file);
         await using var context = database.Open();
         return !(await context.Database.GetAppliedMigrationsAsync(cancellation)).Any();
+    }
+
+    /// <summary>
+    /// Makes an empty database by the words that all migrations come to, in one transaction. Run one by one, each of them builds
+    /// the model of its time first, and that is most of what making a database costs.
+    /// </summary>
+    private async Task MakeWholeAsync(ComeAboardContext context, CancellationToken cancellation)
+    {
+        await using var stream = typeof(Schema).Assembly.GetManifestResourceStream(
+            $"{database.Engine}.Whole.sql"
+        )!;
+        using var words = new StreamReader(stream);
+        await using var transaction = await context.Database.BeginTransactionAsync(cancellation);
+        await using var command = context.Database.GetDbConnection().CreateCommand();
+        command.CommandText = await words.ReadToEndAsync(cancellation);
+        command.CommandTimeout = (int)context.Database.GetCommandTimeout()!;
+        command.Transaction = transaction.GetDbTransaction();
+        await command.ExecuteNonQueryAsync(cancellation);
+        await transaction.CommitAsync(cancellation);
     }
 
     private static async Task<bool> IsOldAsync(

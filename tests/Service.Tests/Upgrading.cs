@@ -39,6 +39,56 @@ public sealed class Upgrading(PostgresCluster cluster)
         Assert.Equal(begun, Regex.Count(script, "^COMMIT;", RegexOptions.Multiline));
     }
 
+    /// <summary>After a migration was added, <c>make schema</c> writes the words anew.</summary>
+    [Theory]
+    [InlineData(Engine.Sqlite)]
+    [InlineData(Engine.Postgres)]
+    public async Task A_new_database_is_made_by_the_words_that_all_migrations_come_to(Engine engine)
+    {
+        await using var rows = (
+            engine == Engine.Sqlite
+                ? Database.Sqlite(Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid()}.db"))
+                : Database.Postgres("Host=127.0.0.1")
+        ).Open();
+        using var kept = new StreamReader(
+            typeof(Database).Assembly.GetManifestResourceStream($"{engine}.Whole.sql")!
+        );
+        Assert.Equal(
+            rows.GetService<IMigrator>()
+                .GenerateScript(options: MigrationsSqlGenerationOptions.NoTransactions),
+            await kept.ReadToEndAsync()
+        );
+    }
+
+    [Fact]
+    public async Task A_file_made_new_is_the_same_as_one_that_came_through_every_migration()
+    {
+        var directory = Directory.CreateTempSubdirectory("aboard-new-");
+        var (made, migrated) = (await TablesOfAsync("made", false), await TablesOfAsync("migrated", true));
+        Assert.NotEmpty(made);
+        Assert.Equal(migrated, made);
+        directory.Delete(true);
+
+        async Task<List<string>> TablesOfAsync(string name, bool oneByOne)
+        {
+            var database = Database.Sqlite(Path.Combine(directory.FullName, name + ".db"));
+            await using var rows = database.Open();
+            if (oneByOne)
+            {
+                await rows.Database.OpenConnectionAsync();
+                await rows.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys = OFF");
+                await rows.Database.MigrateAsync();
+            }
+            else
+                await database.MigrateAsync();
+            return await rows
+                .Database.SqlQuery<string>(
+                    $"SELECT type || ' ' || name || ' ' || coalesce(sql, '') AS Value FROM sqlite_master WHERE name <> '__EFMigrationsLock' ORDER BY 1"
+                )
+                .ToListAsync();
+        }
+    }
+
     [Theory]
     [InlineData(Engine.Sqlite)]
     [InlineData(Engine.Postgres)]

@@ -12,7 +12,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
         protected override void Up(MigrationBuilder migrationBuilder)
         {
             // Sessions were kept by a value that signs in; from now on only its hash is. Everybody signs in once more.
-            migrationBuilder.Sql("DELETE FROM sessions");
+            migrationBuilder.Sql("DELETE FROM sessions;");
 
             migrationBuilder.DropIndex(
                 name: "ix_deliveries_waiting",
@@ -190,10 +190,10 @@ namespace ComeAboard.Storage.Migrations.Postgres
             // it is taken as handed over, and whoever comes by it proves the mailbox with a code.
             migrationBuilder.Sql(
                 "UPDATE invitations SET handed_secret_hash = extra_secret_hash, handed_by_name = invited_by_name, "
-                    + "extra_secret_hash = NULL WHERE extra_secret_hash IS NOT NULL"
+                    + "extra_secret_hash = NULL WHERE extra_secret_hash IS NOT NULL;"
             );
-            migrationBuilder.Sql("UPDATE deliveries SET lane = '1-' || replace(workspace_id::text, '-', '')");
-            migrationBuilder.Sql("UPDATE api_tokens SET expires_at = now() + interval '90 days'");
+            migrationBuilder.Sql("UPDATE deliveries SET lane = '1-' || replace(workspace_id::text, '-', '');");
+            migrationBuilder.Sql("UPDATE api_tokens SET expires_at = now() + interval '90 days';");
         }
 
         /// <inheritdoc />

@@ -125,9 +125,9 @@ namespace ComeAboard.Storage.Migrations.Postgres
             // What was a column of an account is a row of its own, and an open sign-in rests on what opened it.
             migrationBuilder.Sql(
                 "INSERT INTO credentials (account_id, id, kind, label, secret, made_at) "
-                    + "SELECT id, id, 'password', '', password_hash, created_at FROM accounts WHERE password_hash IS NOT NULL");
-            migrationBuilder.Sql("UPDATE sessions SET proved_at = opened_at, seen_at = opened_at");
-            migrationBuilder.Sql("ALTER TABLE accounts DROP COLUMN password_hash");
+                    + "SELECT id, id, 'password', '', password_hash, created_at FROM accounts WHERE password_hash IS NOT NULL;");
+            migrationBuilder.Sql("UPDATE sessions SET proved_at = opened_at, seen_at = opened_at;");
+            migrationBuilder.Sql("ALTER TABLE accounts DROP COLUMN password_hash;");
         }
 
         /// <inheritdoc />

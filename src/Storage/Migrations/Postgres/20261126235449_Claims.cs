@@ -32,7 +32,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 defaultValue: "");
 
             // What stands behind the last @ of the key.
-            migrationBuilder.Sql("UPDATE account_addresses SET domain = substring(address_key from '[^@]*$')");
+            migrationBuilder.Sql("UPDATE account_addresses SET domain = substring(address_key from '[^@]*$');");
 
             migrationBuilder.CreateTable(
                 name: "claims",

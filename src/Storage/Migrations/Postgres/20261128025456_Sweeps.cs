@@ -78,7 +78,7 @@ namespace ComeAboard.Storage.Migrations.Postgres
                 });
 
             // Whatever is carried out to already is looked at soon.
-            migrationBuilder.Sql("UPDATE lanes SET sweep_at = '2000-01-01T00:00:00Z'");
+            migrationBuilder.Sql("UPDATE lanes SET sweep_at = '2000-01-01T00:00:00Z';");
 
             migrationBuilder.CreateIndex(
                 name: "ix_lanes_sweep",

@@ -10,7 +10,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
-            migrationBuilder.Sql("UPDATE invitations SET is_pending = state IN ('queued', 'sent')");
+            migrationBuilder.Sql("UPDATE invitations SET is_pending = state IN ('queued', 'sent');");
             // Rows are only ever added: whoever searches looks again at the invitation itself, so a text that was
             // changed leaves a row behind that finds nothing.
             migrationBuilder.Sql(

@@ -13,8 +13,8 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             // The planner knows nothing of an engine of rows that were never counted, and counts of a moment mislead it later.
             // These are of a large workspace beside another: how many rows there are, and how many share the first column
             // of an index, the first two, and so on. Plans made by them suit small ones as well.
-            migrationBuilder.Sql("ANALYZE");
-            migrationBuilder.Sql("DELETE FROM sqlite_stat1");
+            migrationBuilder.Sql("ANALYZE;");
+            migrationBuilder.Sql("DELETE FROM sqlite_stat1;");
             foreach (
                 var (table, index, counts) in new (string, string, string)[]
                 {
@@ -116,14 +116,14 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 }
             )
                 migrationBuilder.Sql(
-                    $"INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES ('{table}', '{index}', '{counts}')"
+                    $"INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES ('{table}', '{index}', '{counts}');"
                 );
             // What is open already takes them up.
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder) =>
-            migrationBuilder.Sql("DELETE FROM sqlite_stat1");
+            migrationBuilder.Sql("DELETE FROM sqlite_stat1;");
     }
 }

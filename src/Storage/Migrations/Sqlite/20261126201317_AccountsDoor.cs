@@ -125,17 +125,17 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             // What was a column of an account is a row of its own, and an open sign-in rests on what opened it.
             migrationBuilder.Sql(
                 "INSERT INTO credentials (account_id, id, kind, label, secret, made_at) "
-                    + "SELECT id, id, 'password', '', password_hash, created_at FROM accounts WHERE password_hash IS NOT NULL");
-            migrationBuilder.Sql("UPDATE sessions SET proved_at = opened_at, seen_at = opened_at");
-            migrationBuilder.Sql("ALTER TABLE accounts DROP COLUMN password_hash");
+                    + "SELECT id, id, 'password', '', password_hash, created_at FROM accounts WHERE password_hash IS NOT NULL;");
+            migrationBuilder.Sql("UPDATE sessions SET proved_at = opened_at, seen_at = opened_at;");
+            migrationBuilder.Sql("ALTER TABLE accounts DROP COLUMN password_hash;");
             migrationBuilder.Sql(
                 """
                 INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES
                 ('account_history', 'sqlite_autoindex_account_history_1', '200000 20 1'),
                 ('credentials', 'ix_credentials_one_password', '200000 1'),
-                ('credentials', 'sqlite_autoindex_credentials_1', '200000 2 1')
+                ('credentials', 'sqlite_autoindex_credentials_1', '200000 2 1');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

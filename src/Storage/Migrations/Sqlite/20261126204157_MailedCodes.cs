@@ -33,8 +33,8 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 });
 
             migrationBuilder.Sql(
-                "INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES ('mailed_codes', 'sqlite_autoindex_mailed_codes_1', '200000 100000 2 2 1')");
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+                "INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES ('mailed_codes', 'sqlite_autoindex_mailed_codes_1', '200000 100000 2 2 1');");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

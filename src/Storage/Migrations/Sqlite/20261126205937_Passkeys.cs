@@ -44,9 +44,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 """
                 INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES
                 ('ceremonies', 'sqlite_autoindex_ceremonies_1', '200000 1'),
-                ('credentials', 'ix_credentials_handle', '200000 1')
+                ('credentials', 'ix_credentials_handle', '200000 1');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

@@ -41,9 +41,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
             migrationBuilder.Sql(
                 """
                 INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES
-                ('credentials', 'ix_credentials_one_time_code', '200000 1')
+                ('credentials', 'ix_credentials_one_time_code', '200000 1');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

@@ -59,9 +59,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 ('domains', 'sqlite_autoindex_domains_1', '10000 10 1'),
                 ('domains', 'ix_domains_workspace_id_domain', '10000 10 1'),
                 ('domains', 'ix_domains_holds', '10000 1'),
-                ('domains', 'ix_domains_next_look_at', '10000 1')
+                ('domains', 'ix_domains_next_look_at', '10000 1');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

@@ -33,7 +33,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
 
             // What stands behind the last @ of the key.
             migrationBuilder.Sql(
-                "UPDATE account_addresses SET domain = replace(address_key, rtrim(address_key, replace(address_key, '@', '')), '')"
+                "UPDATE account_addresses SET domain = replace(address_key, rtrim(address_key, replace(address_key, '@', '')), '');"
             );
 
             migrationBuilder.CreateTable(
@@ -120,9 +120,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 ('claims', 'ix_claims_next_at', '20000 1'),
                 ('claims', 'ix_claims_secret_hash', '20000 1'),
                 ('claims', 'ix_claims_workspace_id_account_id', '20000 200 1'),
-                ('claims', 'ix_claims_workspace_id_address_key', '20000 200 1')
+                ('claims', 'ix_claims_workspace_id_address_key', '20000 200 1');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

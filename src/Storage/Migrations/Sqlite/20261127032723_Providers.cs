@@ -62,9 +62,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 ('providers', 'sqlite_autoindex_providers_1', '1000 10 1'),
                 ('providers', 'ix_providers_id', '1000 1'),
                 ('providers', 'ix_providers_workspace_id_name_key', '1000 10 1'),
-                ('domains', 'ix_domains_provider_id', '1000 2')
+                ('domains', 'ix_domains_provider_id', '1000 2');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

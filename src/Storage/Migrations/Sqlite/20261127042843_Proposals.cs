@@ -52,9 +52,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES
                 ('proposals', 'sqlite_autoindex_proposals_1', '1000 10 1'),
                 ('proposals', 'ix_proposals_account_id', '1000 1'),
-                ('proposals', 'ix_proposals_workspace_id_account_id', '1000 10 1')
+                ('proposals', 'ix_proposals_workspace_id_account_id', '1000 10 1');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

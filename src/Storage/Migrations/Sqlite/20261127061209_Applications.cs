@@ -271,9 +271,9 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 ('oauth_tokens', 'ix_oauth_tokens_authorization_id', '300000 3'),
                 ('oauth_tokens', 'ix_oauth_tokens_expiration_date', '300000 1'),
                 ('oauth_tokens', 'ix_oauth_tokens_reference_id', '300000 1'),
-                ('oauth_tokens', 'ix_oauth_tokens_subject', '300000 8')
+                ('oauth_tokens', 'ix_oauth_tokens_subject', '300000 8');
                 """);
-            migrationBuilder.Sql("ANALYZE sqlite_master");
+            migrationBuilder.Sql("ANALYZE sqlite_master;");
         }
 
         /// <inheritdoc />

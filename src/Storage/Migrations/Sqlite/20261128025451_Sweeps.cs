@@ -78,7 +78,7 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                 });
 
             // Whatever is carried out to already is looked at soon.
-            migrationBuilder.Sql("UPDATE lanes SET sweep_at = 0");
+            migrationBuilder.Sql("UPDATE lanes SET sweep_at = 0;");
 
             migrationBuilder.CreateIndex(
                 name: "ix_lanes_sweep",
