@@ -347,6 +347,12 @@ public static class ServiceHost
                         "Microsoft.AspNetCore.Server.Kestrel",
                         "System.Runtime"
                     )
+                    // Room for all their series is made beforehand. Only requests have many: by path, method and status.
+                    .AddView(instrument =>
+                        instrument.Name == "http.server.request.duration"
+                            ? null
+                            : new MetricStreamConfiguration { CardinalityLimit = 100 }
+                    )
                     .AddPrometheusExporter()
             );
     }

@@ -24,18 +24,25 @@ public abstract class Many(Harbour harbour)
     public async Task A_file_that_is_small_and_means_a_great_deal_is_refused_before_it_is_made_into_rows()
     {
         var ship = await harbour.NewShipAsync();
-        // One cell in the very last column, and one in the very last row.
-        foreach (var cell in new[] { ("XFD1", 1), ("A1048576", 1_048_576) })
-            Assert.StartsWith(
-                "file.",
+        // One cell in the very last column, and one in the very last row, and what the sheet says of how far it goes: or nothing.
+        foreach (
+            var (cell, row, says, code) in new[]
+            {
+                ("XFD1", 1, "A1:XFD1", "file.too-wide"),
+                ("XFD1", 1, null, "file.too-wide"),
+                ("A1048576", 1_048_576, "A1:XFD1048576", "file.too-wide"),
+                ("A1048576", 1_048_576, null, "file.empty"),
+            }
+        )
+            Assert.Equal(
+                code,
                 await CodeOf(
                     ship.Client.CheckBatchAsync(
-                        new MemoryStream(WorkbookOf(cell.Item1, cell.Item2)),
+                        new MemoryStream(WorkbookOf(cell, row, says)),
                         "x.xlsx",
                         new BatchDefaults("guest", "view")
                     )
-                ),
-                StringComparison.Ordinal
+                )
             );
         var wide =
             "Address," + string.Join(',', Enumerable.Range(0, 300).Select(n => $"c{n}")) + "\na@x.example";
@@ -72,7 +79,7 @@ public abstract class Many(Harbour harbour)
     }
 
     /// <summary>A workbook of one sheet with an address and one more cell.</summary>
-    private static byte[] WorkbookOf(string cell, int row)
+    private static byte[] WorkbookOf(string cell, int row, string? says)
     {
         const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
         const string Of = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
@@ -105,7 +112,7 @@ public abstract class Many(Harbour harbour)
             var far = $"<c r=\"{cell}\" t=\"inlineStr\"><is><t>x</t></is></c>";
             Put(
                 "xl/worksheets/sheet1.xml",
-                $"<worksheet xmlns=\"{Main}\"><dimension ref=\"A1:{(row == 1 ? cell : "XFD1048576")}\"/><sheetData><row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>Address</t></is></c>{(row == 1 ? far : "")}</row>{(row == 1 ? "" : $"<row r=\"{row}\">{far}</row>")}</sheetData></worksheet>"
+                $"<worksheet xmlns=\"{Main}\">{(says is null ? "" : $"<dimension ref=\"{says}\"/>")}<sheetData><row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>Address</t></is></c>{(row == 1 ? far : "")}</row>{(row == 1 ? "" : $"<row r=\"{row}\">{far}</row>")}</sheetData></worksheet>"
             );
 
             void Put(string name, string text)

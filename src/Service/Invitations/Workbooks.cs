@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.IO.Compression;
+using System.Xml;
 using ComeAboard.Core;
 using CsvHelper;
 using MiniExcelLibs;
@@ -18,6 +19,11 @@ internal static class Workbooks
     private const int MostBlankRows = 10_000;
     private const int LongestCell = 4_000;
     private const int MostParts = 2_000;
+    private static readonly XmlReaderSettings Plain = new()
+    {
+        DtdProcessing = DtdProcessing.Prohibit,
+        XmlResolver = null,
+    };
 
     /// <summary>
     /// The first sheet as CSV. A packed file can hold far more than its size says, so it is unpacked once into nothing,
@@ -33,13 +39,15 @@ internal static class Workbooks
                     "The spreadsheet unpacks to far more than a list of people needs.",
                     "Save the list alone as a new file, or as CSV."
                 );
+            if (IsWide(content))
+                return Tables.TooWide;
             using var file = new MemoryStream(content, writable: false);
             return Tables.Write(RowsOf(file, cancellation), CsvInjection.None);
         }
         catch (Exception fault)
             when (fault
                     is InvalidDataException
-                        or System.Xml.XmlException
+                        or XmlException
                         or ArgumentException
                         or FormatException
                         or InvalidOperationException
@@ -76,6 +84,47 @@ internal static class Workbooks
             yield return texts;
         }
     }
+
+    /// <summary>
+    /// Whether a row would have more cells than are read. Each row is made as wide as the sheet says it is, or as its farthest
+    /// cell is, and one of all possible columns takes a second to make.
+    /// </summary>
+    private static bool IsWide(byte[] content)
+    {
+        try
+        {
+            using var file = new MemoryStream(content, writable: false);
+            return MiniExcel.GetSheetDimensions(file)[0].Columns.EndIndex > Tables.MostColumns;
+        }
+        catch (ArgumentException)
+        {
+            // It does not say.
+        }
+        using var archive = new ZipArchive(new MemoryStream(content, writable: false));
+        foreach (var part in archive.Entries)
+        {
+            if (!part.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase))
+                continue;
+            using var unpacked = part.Open();
+            using var cells = XmlReader.Create(unpacked, Plain);
+            while (cells.Read())
+            {
+                if (
+                    cells is { NodeType: XmlNodeType.Element, LocalName: "c" }
+                    && ColumnOf(cells.GetAttribute("r")) > Tables.MostColumns
+                )
+                    return true;
+            }
+        }
+        return false;
+    }
+
+    /// <summary>The number of the column of a cell such as <c>AB7</c>, from 1; 0 for what is none.</summary>
+    private static int ColumnOf(string? cell) =>
+        (cell ?? "")
+            .TakeWhile(char.IsAsciiLetter)
+            .Take(4)
+            .Aggregate(0, (column, letter) => column * 26 + char.ToUpperInvariant(letter) - 'A' + 1);
 
     private static string TextOf(object? value) =>
         value switch

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using Json.Schema;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
@@ -16,7 +17,7 @@ namespace ComeAboard.Service.Tests.World;
 /// Holds every answer that the scenes get over the network interface against its description: the operation, the status,
 /// the shape, and the code of a refusal.
 /// </summary>
-public sealed class Contract : IStartupFilter
+public sealed partial class Contract : IStartupFilter
 {
     private const int Longest = 200_000;
 
@@ -128,7 +129,7 @@ public sealed class Contract : IStartupFilter
                     ? JsonSchema.FromText(
                         new JsonObject
                         {
-                            ["$defs"] = Document.Value["components"]!["schemas"]!.DeepClone(),
+                            ["$defs"] = Needed(found),
                             ["allOf"] = new JsonArray(found.DeepClone()),
                         }
                             .ToJsonString()
@@ -156,6 +157,26 @@ public sealed class Contract : IStartupFilter
                         .Take(3)
                 );
     }
+
+    /// <summary>The schemas that one names, and those that they name: built with all there are, each would be a thousand.</summary>
+    private static JsonObject Needed(JsonNode schema)
+    {
+        var needed = new JsonObject();
+        var open = new Queue<JsonNode>([schema]);
+        while (open.TryDequeue(out var one))
+            foreach (Match named in NamePattern().Matches(one.ToJsonString()))
+            {
+                var name = named.Groups[1].Value;
+                if (needed.ContainsKey(name))
+                    continue;
+                needed[name] = Document.Value["components"]!["schemas"]![name]!.DeepClone();
+                open.Enqueue(needed[name]!);
+            }
+        return needed;
+    }
+
+    [GeneratedRegex("\"#/components/schemas/([^\"]+)\"")]
+    private static partial Regex NamePattern();
 
     /// <summary>Passes everything on at once, and keeps it as long as it is short.</summary>
     private sealed class PassedOn(Stream real) : Stream
