@@ -120,13 +120,13 @@ public static class Listing
         return times[5..];
     }
 
-    private static async Task<Guid> WorkspaceAsync(Database database)
+    internal static async Task<Guid> WorkspaceAsync(Database database)
     {
         await using var rows = database.Open();
         return await rows.Workspaces.Select(w => w.Id).FirstAsync();
     }
 
-    private static async Task FillAsync(Database database, Guid workspace, int from, int to)
+    internal static async Task FillAsync(Database database, Guid workspace, int from, int to)
     {
         var now = DateTimeOffset.FromUnixTimeMilliseconds(DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
         foreach (var lot in Enumerable.Range(from, to - from).Chunk(20_000))

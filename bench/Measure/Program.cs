@@ -31,7 +31,11 @@ foreach (var row in wanted)
             "V4A" => await Inviting.MeasureAsync(),
             "V8" => ClientStart.Measure(),
             "V9" => await ServiceStart.MeasureAsync(),
-            "V10" => ConsoleSize.Measure().Concat(await Scrolling.MeasureAsync()),
+            "V10" => ConsoleSize
+                .Measure()
+                .Concat(await Scrolling.MeasureAsync())
+                .Concat(await Clicking.MeasureAsync()),
+            "V10C" => await Clicking.MeasureAsync(),
             _ => throw new ArgumentException($"There is no row {row}."),
         }
     );

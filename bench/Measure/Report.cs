@@ -48,14 +48,19 @@ public static class Report
         }
     }
 
-    /// <summary>Keeps the rows just measured; rows measured before stay.</summary>
+    /// <summary>Keeps what was just measured; of the same rows, too, what was measured before and not now stays.</summary>
     public static void Save(IReadOnlyList<Figure> figures)
     {
         var file = Path.Combine(Places.Root, "bench", "results.json");
         var kept = File.Exists(file) ? JsonNode.Parse(File.ReadAllText(file))!.AsObject() : [];
         foreach (var group in figures.GroupBy(f => f.Row))
         {
+            var measured = group.Select(f => f.What).ToHashSet();
+            var others = (kept[group.Key] as JsonArray ?? [])
+                .Where(line => !measured.Contains((string)line!["what"]!))
+                .Select(line => line!.DeepClone());
             kept[group.Key] = new JsonArray([
+                .. others,
                 .. group.Select(f =>
                     (JsonNode)
                         new JsonObject

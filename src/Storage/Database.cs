@@ -155,6 +155,9 @@ public sealed class Database
         Unless("Internal Command Timeout", 3);
         Unless("Cancellation Timeout", 500);
         Unless("Tcp Keepalive", true);
+        // What is asked often is planned once for each connection, and none leaves behind what the next would have to clear first.
+        Unless("Max Auto Prepare", 200);
+        Unless("No Reset On Close", true);
         // The server lets go of what a process holds that has vanished, and nobody waits long for a lock.
         guarded.Options = (
             "-c lock_timeout=3000 -c idle_in_transaction_session_timeout=8000"

@@ -55,8 +55,10 @@ internal sealed class Schema(Database database, string? file)
             await MakeWholeAsync(context, cancellation);
         if (await IsOldAsync(context, makes, cancellation))
             await context.Database.MigrateAsync(cancellation);
-        if (file is not null)
-            await context.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys = ON", cancellation);
+        await context.Database.ExecuteSqlRawAsync(
+            file is not null ? "PRAGMA foreign_keys = ON" : "RESET lock_timeout",
+            cancellation
+        );
     }
 
     public async Task RequireCurrentAsync(CancellationToken cancellation)

@@ -40,7 +40,41 @@ public abstract class RealService : IAsyncLifetime
 
     protected Uri Url => new($"http://127.0.0.1:{_port}");
 
+    private static readonly SemaphoreSlim Making = new(1);
+    private static (string File, string Token)? _made;
+
+    /// <summary>
+    /// A workspace with its first administrator. It is set up once, as an operator would, and every scene starts with a copy of
+    /// what is in the file then.
+    /// </summary>
     protected async Task<AboardClient> SetUpWorkspaceAsync()
+    {
+        var file = Settings["COMEABOARD_DATABASE__PATH"];
+        await Making.WaitAsync();
+        try
+        {
+            if (_made is { } made)
+                File.Copy(made.File, file);
+            else
+            {
+                var token = await MakeWorkspaceAsync();
+                var kept = Path.Combine(Directory.CreateTempSubdirectory("aboard-made-").FullName, "made.db");
+                AppDomain.CurrentDomain.ProcessExit += (_, _) =>
+                    Directory.Delete(Path.GetDirectoryName(kept)!, true);
+                // Whoever stops takes what is in the log ahead into the file.
+                Assert.False(File.Exists(file + "-wal"));
+                File.Copy(file, kept);
+                _made = (kept, token);
+            }
+            return new AboardClient(Url, "the-lantern-tide", _made.Value.Token);
+        }
+        finally
+        {
+            Making.Release();
+        }
+    }
+
+    private async Task<string> MakeWorkspaceAsync()
     {
         var init = await Programs.RunAsync(
             Programs.Service,
@@ -67,7 +101,7 @@ public abstract class RealService : IAsyncLifetime
         using (var stop = Process.Start("kill", ["-TERM", service.Id.ToString()]))
             await stop.WaitForExitAsync();
         await service.WaitForExitAsync().WaitAsync(TimeSpan.FromSeconds(40));
-        return new AboardClient(Url, "the-lantern-tide", token.Token);
+        return token.Token;
     }
 
     protected static async Task<HttpStatusCode> SetUpAsync(HttpClient browser, string secret, string who)

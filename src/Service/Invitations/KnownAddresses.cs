@@ -74,21 +74,28 @@ public sealed class KnownAddresses
             .Distinct()
             .ToArray();
         var known = new KnownAddresses(rows.Workspace);
-        await foreach (
-            var m in rows
-                .Members.Where(m => keys.Contains(m.AddressKey) && m.EndedAt == null)
-                .Select(m => new
-                {
-                    m.AddressKey,
-                    m.Id,
-                    m.LastDay,
-                })
-                .AsAsyncEnumerable()
-        )
-            known._members.TryAdd(m.AddressKey, (m.Id, m.LastDay));
-        // The address of somebody who was made one with another leads to that other.
-        await foreach (
-            var m in (
+        var facts = await FactsOf(rows, keys, hashes).ToListAsync();
+        // The address of somebody who was made one with another leads to that other, unless somebody else has it now.
+        foreach (var fact in facts.OrderBy(fact => fact.About))
+            known.Note(fact);
+        return known;
+    }
+
+    /// <summary>All of it in one look: each of them would be one more way to a server and back.</summary>
+    private static IQueryable<Fact> FactsOf(ComeAboardContext rows, string[] keys, string[] hashes) =>
+        rows
+            .Members.Where(m => keys.Contains(m.AddressKey) && m.EndedAt == null)
+            .Select(m => new Fact
+            {
+                About = About.Member,
+                Key = m.AddressKey,
+                Id = m.Id,
+                LastDay = m.LastDay,
+                // Nothing, and yet a column: how an instant is kept is read from the first of what is put together.
+                At = m.EndedAt,
+                Words = null,
+            })
+            .Concat(
                 from gone in rows.Members
                 join kept in rows.Members
                     on new { gone.WorkspaceId, Id = gone.MergedIntoId } equals new
@@ -97,51 +104,60 @@ public sealed class KnownAddresses
                         Id = (Guid?)kept.Id,
                     }
                 where keys.Contains(gone.AddressKey) && gone.MergedIntoId != null && kept.EndedAt == null
-                select new
+                select new Fact
                 {
-                    gone.AddressKey,
-                    kept.Id,
-                    kept.LastDay,
+                    About = About.MadeOneWith,
+                    Key = gone.AddressKey,
+                    Id = kept.Id,
+                    LastDay = kept.LastDay,
+                    At = null,
+                    Words = null,
                 }
-            ).AsAsyncEnumerable()
-        )
-            known._members.TryAdd(m.AddressKey, (m.Id, m.LastDay));
-        await foreach (
-            var i in rows
-                .Invitations.Where(i =>
-                    keys.Contains(i.AddressKey)
-                    && (
-                        i.State == InvitationState.Queued
-                        || i.State == InvitationState.Sent
-                        || i.State == InvitationState.Waiting
+            )
+            .Concat(
+                rows.Invitations.Where(i =>
+                        keys.Contains(i.AddressKey)
+                        && (
+                            i.State == InvitationState.Queued
+                            || i.State == InvitationState.Sent
+                            || i.State == InvitationState.Waiting
+                        )
                     )
-                )
-                .Select(i => new
-                {
-                    i.AddressKey,
-                    i.Id,
-                    i.Deadline,
-                    i.State,
-                })
-                .AsAsyncEnumerable()
-        )
-            known._pending[i.AddressKey] = (i.Id, i.State == InvitationState.Waiting ? null : i.Deadline);
-        await foreach (
-            var b in rows
-                .BouncedAddresses.AsNoTracking()
-                .Where(b => keys.Contains(b.AddressKey))
-                .AsAsyncEnumerable()
-        )
-            known._bounced[b.AddressKey] = b.Answer;
-        await foreach (
-            var hash in rows
-                .OptOuts.Where(o => hashes.Contains(o.AddressHash))
-                .Select(o => o.AddressHash)
-                .AsAsyncEnumerable()
-        )
-            known._optedOut.Add(hash);
-        await foreach (
-            var mail in (
+                    .Select(i => new Fact
+                    {
+                        About = About.Invited,
+                        Key = i.AddressKey,
+                        Id = i.Id,
+                        LastDay = null,
+                        At = i.State == InvitationState.Waiting ? null : i.Deadline,
+                        Words = null,
+                    })
+            )
+            .Concat(
+                rows.BouncedAddresses.Where(b => keys.Contains(b.AddressKey))
+                    .Select(b => new Fact
+                    {
+                        About = About.Bounced,
+                        Key = b.AddressKey,
+                        Id = null,
+                        LastDay = null,
+                        At = null,
+                        Words = b.Answer,
+                    })
+            )
+            .Concat(
+                rows.OptOuts.Where(o => hashes.Contains(o.AddressHash))
+                    .Select(o => new Fact
+                    {
+                        About = About.OptedOut,
+                        Key = o.AddressHash,
+                        Id = null,
+                        LastDay = null,
+                        At = null,
+                        Words = null,
+                    })
+            )
+            .Concat(
                 from i in rows.Invitations
                 join d in rows.Deliveries on (Guid?)i.Id equals d.InvitationId
                 where
@@ -149,15 +165,61 @@ public sealed class KnownAddresses
                     && (d.Purpose == Purposes.Invitation || d.Purpose == Purposes.Reminder)
                     && d.SettledAt != null
                     && d.State != DeliveryState.Failed
-                select new { i.AddressKey, d.CreatedAt }
-            ).AsAsyncEnumerable()
-        )
+                select new Fact
+                {
+                    About = About.Mailed,
+                    Key = i.AddressKey,
+                    Id = null,
+                    LastDay = null,
+                    At = d.CreatedAt,
+                    Words = null,
+                }
+            );
+
+    private void Note(Fact fact)
+    {
+        switch (fact.About)
         {
-            if (!known._mails.TryGetValue(mail.AddressKey, out var times))
-                known._mails[mail.AddressKey] = times = [];
-            times.Add(mail.CreatedAt);
+            case About.Member or About.MadeOneWith:
+                _members.TryAdd(fact.Key, (fact.Id!.Value, fact.LastDay));
+                break;
+            case About.Invited:
+                _pending[fact.Key] = (fact.Id!.Value, fact.At);
+                break;
+            case About.Bounced:
+                _bounced[fact.Key] = fact.Words!;
+                break;
+            case About.OptedOut:
+                _optedOut.Add(fact.Key);
+                break;
+            case About.Mailed:
+                if (!_mails.TryGetValue(fact.Key, out var times))
+                    _mails[fact.Key] = times = [];
+                times.Add(fact.At!.Value);
+                break;
         }
-        return known;
+    }
+
+    private enum About
+    {
+        Member,
+        MadeOneWith,
+        Invited,
+        Bounced,
+        OptedOut,
+        Mailed,
+    }
+
+    private sealed class Fact
+    {
+        public required About About { get; init; }
+
+        /// <summary>The key of the address; of one that asked not to be mailed, its hash.</summary>
+        public required string Key { get; init; }
+        public required Guid? Id { get; init; }
+        public required DateOnly? LastDay { get; init; }
+        public required DateTimeOffset? At { get; init; }
+        public required string? Words { get; init; }
     }
 
     /// <summary>How an address stands at an instant.</summary>
