@@ -27,7 +27,9 @@ try {
   await first.getByRole("button", { name: "Sign in", exact: true }).click();
   await first.waitForURL(/\/w\//);
   await first.close();
-  const seen = Object.fromEntries(pages.map(([name]) => [name, { ms: [], requests: [] }]));
+  const seen = Object.fromEntries(
+    ["", ", again"].flatMap((lap) => pages.map(([name]) => [name + lap, { ms: [], requests: [] }])),
+  );
   for (let round = 0; round < Number(rounds); round++) {
     // A page that was loaded anew knows none of the others.
     const page = await context.newPage();
@@ -40,15 +42,19 @@ try {
     await page.goto(`${url}${home}/workspace`);
     await page.locator("main h1").waitFor({ timeout: 60_000 });
     await page.waitForLoadState("networkidle");
-    for (const [name, click, there] of pages) {
-      requests = 0;
-      seen[name].ms.push(await page.evaluate(clickUntilDrawn, { click, there }));
-      await page.waitForLoadState("networkidle");
-      seen[name].requests.push(requests);
-    }
+    for (const lap of ["", ", again"])
+      for (const [name, click, there] of pages) {
+        requests = 0;
+        seen[name + lap].ms.push(await page.evaluate(clickUntilDrawn, { click, there }));
+        await page.waitForLoadState("networkidle");
+        seen[name + lap].requests.push(requests);
+      }
     await page.close();
   }
   console.log(JSON.stringify(seen));
+} catch (fault) {
+  console.log(String(fault));
+  process.exitCode = 1;
 } finally {
   await browser.close();
 }
@@ -56,14 +62,16 @@ try {
 /** Runs in the page: clicks, and waits for the frame after the one in which nothing is missing any more. */
 async function clickUntilDrawn({ click, there }) {
   const frame = () => new Promise(requestAnimationFrame);
-  const before = location.href;
+  const heading = () => document.querySelector("main h1")?.textContent;
+  const before = heading();
   const link = document.querySelector(click);
   const since = performance.now();
   link.click();
   for (;;) {
     await frame();
     if (
-      location.href !== before &&
+      heading() !== undefined &&
+      heading() !== before &&
       document.querySelector(there) !== null &&
       document.querySelector("main .mantine-Skeleton-root") === null
     )

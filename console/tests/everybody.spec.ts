@@ -144,3 +144,18 @@ function axeOf(page: Page): AxeBuilder {
   // A mail shown in its frame may run nothing, not even this check. What is found is put together on the page itself.
   return new AxeBuilder({ page }).exclude("iframe").setLegacyMode(true);
 }
+
+test("a list shows all it was given, also what is below the first screen", async ({ page, demo }) => {
+  await demo.signIn(page);
+  for (const list of ["people", "invitations"]) {
+    // What the page before asked for is not what is looked at.
+    await page.goto("about:blank");
+    const answered = page.waitForResponse((answer) =>
+      /^\/api\/.*\/(people|invitations)$/.test(new URL(answer.url()).pathname),
+    );
+    await page.goto(demo.at(list === "people" ? "/people" : "/invite"));
+    const { items } = await (await answered).json();
+    expect(items.length).toBeGreaterThan(14);
+    await expect(page.locator("main tbody tr")).toHaveCount(items.length);
+  }
+});

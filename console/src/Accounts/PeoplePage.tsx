@@ -5,6 +5,7 @@ import { useState } from "react";
 import { api, take } from "../api";
 import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
+import { InSightFirst } from "../ui/InSightFirst";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -107,41 +108,43 @@ export function PeoplePage() {
               </Table.Tr>
             </Table.Thead>
             <Table.Tbody>
-              {found.map((person) => (
-                <Table.Tr key={person.id}>
-                  <Table.Td>
-                    <Checkbox
-                      aria-label={`Choose ${person.name}`}
-                      disabled={person.state === "ended"}
-                      checked={chosen.has(person.id)}
-                      onChange={() => choose(person.id)}
-                    />
-                  </Table.Td>
-                  <Table.Td>
-                    <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
-                      {person.name}
-                    </Link>
-                    <div className="soft">{person.address}</div>
-                    <Box hiddenFrom="sm" className="soft">
-                      <StateWord state={person.state} /> <Pennant kind={person.kind} />
-                      {person.until && person.state !== "ended" && `, until ${dayText(person.until)}`}
-                    </Box>
-                  </Table.Td>
-                  <Table.Td visibleFrom="sm">
-                    <Pennant kind={person.kind} />
-                  </Table.Td>
-                  <Table.Td visibleFrom="sm">
-                    {person.role}
-                    {person.isAdministrator && <div className="soft">administrator</div>}
-                  </Table.Td>
-                  <Table.Td visibleFrom="sm">
-                    <StateWord state={person.state} />
-                  </Table.Td>
-                  <Table.Td visibleFrom="sm">
-                    <StayBar stay={person} today={today} />
-                  </Table.Td>
-                </Table.Tr>
-              ))}
+              <InSightFirst rows={found}>
+                {(person) => (
+                  <Table.Tr>
+                    <Table.Td>
+                      <Checkbox
+                        aria-label={`Choose ${person.name}`}
+                        disabled={person.state === "ended"}
+                        checked={chosen.has(person.id)}
+                        onChange={() => choose(person.id)}
+                      />
+                    </Table.Td>
+                    <Table.Td>
+                      <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
+                        {person.name}
+                      </Link>
+                      <div className="soft">{person.address}</div>
+                      <Box hiddenFrom="sm" className="soft">
+                        <StateWord state={person.state} /> <Pennant kind={person.kind} />
+                        {person.until && person.state !== "ended" && `, until ${dayText(person.until)}`}
+                      </Box>
+                    </Table.Td>
+                    <Table.Td visibleFrom="sm">
+                      <Pennant kind={person.kind} />
+                    </Table.Td>
+                    <Table.Td visibleFrom="sm">
+                      {person.role}
+                      {person.isAdministrator && <div className="soft">administrator</div>}
+                    </Table.Td>
+                    <Table.Td visibleFrom="sm">
+                      <StateWord state={person.state} />
+                    </Table.Td>
+                    <Table.Td visibleFrom="sm">
+                      <StayBar stay={person} today={today} />
+                    </Table.Td>
+                  </Table.Tr>
+                )}
+              </InSightFirst>
             </Table.Tbody>
           </Table>
         </div>

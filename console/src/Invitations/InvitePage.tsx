@@ -5,6 +5,7 @@ import { useState } from "react";
 import { api, type Invitation, take } from "../api";
 import type { ListSearch } from "../router";
 import { Allowed } from "../ui/Allowed";
+import { InSightFirst } from "../ui/InSightFirst";
 import { ListSearchBox } from "../ui/ListSearchBox";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -210,42 +211,47 @@ function InvitationTable(props: {
         </Table.Tr>
       </Table.Thead>
       <Table.Tbody>
-        {found.map((invitation) => (
-          <Table.Tr key={invitation.id}>
-            <Table.Td>
-              <Checkbox
-                aria-label={`Choose ${invitation.name || invitation.address}`}
-                checked={chosen.all || chosen.ids.has(invitation.id)}
-                onChange={() => toggle(invitation.id)}
-              />
-            </Table.Td>
-            <Table.Td>
-              <Link to="/w/$workspace/invite/$id" params={{ workspace: props.workspace, id: invitation.id }}>
-                {invitation.name || invitation.address}
-              </Link>
-              {invitation.name && <div className="soft">{invitation.address}</div>}
-              {invitation.organisation && <div className="soft">{invitation.organisation}</div>}
-            </Table.Td>
-            <Table.Td>
-              <Pennant kind={invitation.kind} />
-            </Table.Td>
-            <Table.Td>
-              <StateWord state={invitation.state} />
-              {trouble(invitation) && <div className="soft">{trouble(invitation)}</div>}
-            </Table.Td>
-            <Table.Td className="one-line" title={instantText(invitation.lastStepAt)}>
-              {nearText(dayOf(invitation.lastStepAt), props.today)}
-            </Table.Td>
-            <Table.Td className="one-line" title={instantText(invitation.deadline)}>
-              {invitation.state === "queued" || invitation.state === "sent"
-                ? distanceText(dayOf(invitation.deadline), props.today)
-                : "–"}
-            </Table.Td>
-            <Table.Td className="one-line">
-              {invitation.until ? dayText(invitation.until) : "no end"}
-            </Table.Td>
-          </Table.Tr>
-        ))}
+        <InSightFirst rows={found}>
+          {(invitation) => (
+            <Table.Tr>
+              <Table.Td>
+                <Checkbox
+                  aria-label={`Choose ${invitation.name || invitation.address}`}
+                  checked={chosen.all || chosen.ids.has(invitation.id)}
+                  onChange={() => toggle(invitation.id)}
+                />
+              </Table.Td>
+              <Table.Td>
+                <Link
+                  to="/w/$workspace/invite/$id"
+                  params={{ workspace: props.workspace, id: invitation.id }}
+                >
+                  {invitation.name || invitation.address}
+                </Link>
+                {invitation.name && <div className="soft">{invitation.address}</div>}
+                {invitation.organisation && <div className="soft">{invitation.organisation}</div>}
+              </Table.Td>
+              <Table.Td>
+                <Pennant kind={invitation.kind} />
+              </Table.Td>
+              <Table.Td>
+                <StateWord state={invitation.state} />
+                {trouble(invitation) && <div className="soft">{trouble(invitation)}</div>}
+              </Table.Td>
+              <Table.Td className="one-line" title={instantText(invitation.lastStepAt)}>
+                {nearText(dayOf(invitation.lastStepAt), props.today)}
+              </Table.Td>
+              <Table.Td className="one-line" title={instantText(invitation.deadline)}>
+                {invitation.state === "queued" || invitation.state === "sent"
+                  ? distanceText(dayOf(invitation.deadline), props.today)
+                  : "–"}
+              </Table.Td>
+              <Table.Td className="one-line">
+                {invitation.until ? dayText(invitation.until) : "no end"}
+              </Table.Td>
+            </Table.Tr>
+          )}
+        </InSightFirst>
       </Table.Tbody>
     </Table>
   );
