@@ -24,23 +24,36 @@ public abstract class Many(Harbour harbour)
     public async Task A_file_that_is_small_and_means_a_great_deal_is_refused_before_it_is_made_into_rows()
     {
         var ship = await harbour.NewShipAsync();
-        // One cell in the very last column, and one in the very last row, and what the sheet says of how far it goes: or nothing.
+        // One cell in the very last column, and one in the very last row, and what the sheet says of how far it goes: or nothing,
+        // or less. Of another sheet nothing is read, wherever in the file it stands.
         foreach (
-            var (cell, row, says, code) in new[]
+            var (cell, row, says, other, code) in new[]
             {
-                ("XFD1", 1, "A1:XFD1", "file.too-wide"),
-                ("XFD1", 1, null, "file.too-wide"),
-                ("A1048576", 1_048_576, "A1:XFD1048576", "file.too-wide"),
-                ("A1048576", 1_048_576, null, "file.empty"),
+                ("XFD1", 1, "A1:XFD1", null, "file.too-wide"),
+                ("XFD1", 1, null, null, "file.too-wide"),
+                ("XFD1", 1, "A1", null, "file.too-wide"),
+                ("XFD1", 1, "A1:B1", null, "file.too-wide"),
+                ("XFD1", 1, "a1:xfd1", "A1:B1", "file.too-wide"),
+                ("XFD1", 1, null, "A1:B1", "file.too-wide"),
+                ("A1048576", 1_048_576, "A1:XFD1048576", null, "file.too-wide"),
+                ("A1048576", 1_048_576, null, null, "file.empty"),
+                ("B1", 1, "A1", null, "file.empty"),
+                ("B1", 1, "A1:B1", "A1:XFD1", "file.empty"),
+                ("B1", 1, null, "A1:XFD1", "file.empty"),
             }
         )
             Assert.Equal(
-                code,
-                await CodeOf(
-                    ship.Client.CheckBatchAsync(
-                        new MemoryStream(WorkbookOf(cell, row, says)),
-                        "x.xlsx",
-                        new BatchDefaults("guest", "view")
+                (cell, says, other, code),
+                (
+                    cell,
+                    says,
+                    other,
+                    await CodeOf(
+                        ship.Client.CheckBatchAsync(
+                            new MemoryStream(WorkbookOf(cell, row, says, other)),
+                            "x.xlsx",
+                            new BatchDefaults("guest", "view")
+                        )
                     )
                 )
             );
@@ -79,7 +92,7 @@ public abstract class Many(Harbour harbour)
     }
 
     /// <summary>A workbook of one sheet with an address and one more cell.</summary>
-    private static byte[] WorkbookOf(string cell, int row, string? says)
+    private static byte[] WorkbookOf(string cell, int row, string? says, string? other)
     {
         const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
         const string Of = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
@@ -103,12 +116,17 @@ public abstract class Many(Harbour harbour)
             );
             Put(
                 "xl/workbook.xml",
-                $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Of}\"><sheets><sheet name=\"a\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+                $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Of}\"><sheets><sheet name=\"a\" sheetId=\"1\" r:id=\"r1\"/>{(other is null ? "" : "<sheet name=\"b\" sheetId=\"2\" r:id=\"r2\"/>")}</sheets></workbook>"
             );
             Put(
                 "xl/_rels/workbook.xml.rels",
-                $"<Relationships xmlns=\"{Package}\"><Relationship Id=\"r1\" Type=\"{Of}/worksheet\" Target=\"worksheets/sheet1.xml\"/></Relationships>"
+                $"<Relationships xmlns=\"{Package}\"><Relationship Id=\"r1\" Type=\"{Of}/worksheet\" Target=\"worksheets/sheet1.xml\"/>{(other is null ? "" : $"<Relationship Id=\"r2\" Type=\"{Of}/worksheet\" Target=\"worksheets/sheet2.xml\"/>")}</Relationships>"
             );
+            if (other is not null)
+                Put(
+                    "xl/worksheets/sheet2.xml",
+                    $"<worksheet xmlns=\"{Main}\"><dimension ref=\"{other}\"/><sheetData><row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>x</t></is></c></row></sheetData></worksheet>"
+                );
             var far = $"<c r=\"{cell}\" t=\"inlineStr\"><is><t>x</t></is></c>";
             Put(
                 "xl/worksheets/sheet1.xml",

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.IO.Compression;
 using System.Xml;
+using System.Xml.Linq;
 using ComeAboard.Core;
 using CsvHelper;
 using MiniExcelLibs;
@@ -39,7 +40,7 @@ internal static class Workbooks
                     "The spreadsheet unpacks to far more than a list of people needs.",
                     "Save the list alone as a new file, or as CSV."
                 );
-            if (IsWide(content))
+            if (IsWide(content, cancellation))
                 return Tables.TooWide;
             using var file = new MemoryStream(content, writable: false);
             return Tables.Write(RowsOf(file, cancellation), CsvInjection.None);
@@ -86,37 +87,68 @@ internal static class Workbooks
     }
 
     /// <summary>
-    /// Whether a row would have more cells than are read. Each row is made as wide as the sheet says it is, or as its farthest
-    /// cell is, and one of all possible columns takes a second to make.
+    /// Whether a row of the first sheet would have more cells than are read. Each row is made as wide as the sheet says it is, or
+    /// as its farthest cell is, and one of all possible columns takes seconds to make.
     /// </summary>
-    private static bool IsWide(byte[] content)
+    private static bool IsWide(byte[] content, CancellationToken cancellation)
     {
-        try
-        {
-            using var file = new MemoryStream(content, writable: false);
-            return MiniExcel.GetSheetDimensions(file)[0].Columns.EndIndex > Tables.MostColumns;
-        }
-        catch (ArgumentException)
-        {
-            // It does not say.
-        }
         using var archive = new ZipArchive(new MemoryStream(content, writable: false));
-        foreach (var part in archive.Entries)
+        var end = FirstSheetOf(archive);
+        List<ZipArchiveEntry> sheets =
+        [
+            .. archive.Entries.Where(part =>
+                part.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase)
+                && part.FullName.EndsWith(".xml", StringComparison.OrdinalIgnoreCase)
+            ),
+        ];
+        var first = sheets.FindAll(part => part.FullName.EndsWith(end, StringComparison.OrdinalIgnoreCase));
+        // Where the workbook leads to none of them, whichever is read must not be wide.
+        foreach (var part in first.Count > 0 ? first : sheets)
         {
-            if (!part.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase))
-                continue;
             using var unpacked = part.Open();
-            using var cells = XmlReader.Create(unpacked, Plain);
-            while (cells.Read())
+            using var sheet = XmlReader.Create(unpacked, Plain);
+            while (sheet.Read())
             {
-                if (
-                    cells is { NodeType: XmlNodeType.Element, LocalName: "c" }
-                    && ColumnOf(cells.GetAttribute("r")) > Tables.MostColumns
-                )
+                if (sheet.NodeType != XmlNodeType.Element)
+                    continue;
+                cancellation.ThrowIfCancellationRequested();
+                var cell = sheet.LocalName switch
+                {
+                    "c" => sheet.GetAttribute("r"),
+                    "dimension" => sheet.GetAttribute("ref")?.Split(':')[^1],
+                    _ => null,
+                };
+                if (ColumnOf(cell) > Tables.MostColumns)
                     return true;
             }
         }
         return false;
+    }
+
+    /// <summary>How the name of the first sheet's part ends; where the workbook does not say, as that of every sheet does.</summary>
+    private static string FirstSheetOf(ZipArchive archive)
+    {
+        var id = PartOf("xl/workbook.xml")
+            ?.Descendants()
+            .FirstOrDefault(element => element.Name.LocalName == "sheet")
+            ?.Attributes()
+            .FirstOrDefault(attribute => attribute.Name.LocalName == "id")
+            ?.Value;
+        var target = PartOf("xl/_rels/workbook.xml.rels")
+            ?.Descendants()
+            .FirstOrDefault(element => id is not null && (string?)element.Attribute("Id") == id)
+            ?.Attribute("Target")
+            ?.Value;
+        return target is null ? ".xml" : "/" + target.Split('/')[^1];
+
+        XDocument? PartOf(string name)
+        {
+            if (archive.GetEntry(name) is not { } part)
+                return null;
+            using var unpacked = part.Open();
+            using var reader = XmlReader.Create(unpacked, Plain);
+            return XDocument.Load(reader);
+        }
     }
 
     /// <summary>The number of the column of a cell such as <c>AB7</c>, from 1; 0 for what is none.</summary>
