@@ -43,7 +43,12 @@ public static class Faults
                 );
         if (StorageFaults.Find<JsonException>(fault) is { } unread)
             return CommonRefusals.Malformed(Where(unread));
-        if (StorageFaults.Find<AntiforgeryValidationException>(fault) is not null)
+        // Whoever reads a form that is not the visitor's any more – they were signed out since it was shown – is told so.
+        if (
+            StorageFaults.Find<AntiforgeryValidationException>(fault) is not null
+            || fault is InvalidOperationException
+                && http.Features.Get<IAntiforgeryValidationFeature>() is { IsValid: false }
+        )
             return CommonRefusals.Antiforgery;
         if (StorageFaults.Find<DbUpdateConcurrencyException>(fault) is not null)
             return CommonRefusals.Stale;
