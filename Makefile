@@ -12,7 +12,7 @@ export DOTNET_NOLOGO = 1
 # Compilers end before profiles of their methods pay for having been gathered: 75 s became 41 for the service, measured.
 export DOTNET_TieredPGO = 0
 
-PUBLISH := dotnet publish -c Release -v quiet
+PUBLISH := dotnet publish -c Release -v quiet $(if $(COMPILED),--no-build)
 SHARED := $(wildcard *.props global.json)
 SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' -not -path '*/obj/*' -not -path 'src/Cli/*')
 CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
@@ -38,8 +38,8 @@ out/service.stamp: $(SERVICE_SOURCES)
 	$(PUBLISH) src/Service -o out/service
 	touch $@
 
-# After the service: they share projects, which two at once would build into the same place.
-out/cli.stamp: $(CLI_SOURCES) out/service.stamp
+# After the service: they share projects, which two at once would compile into the same place.
+out/cli.stamp: $(CLI_SOURCES) $(if $(COMPILED),,out/service.stamp)
 	scripts/need gcc libc6-dev zlib1g-dev
 	$(PUBLISH) src/Cli -o out/cli
 	touch $@
@@ -62,10 +62,10 @@ world: out/service.stamp
 	@echo Making the demo world, or finding the one that is kept
 	out/service/come-aboard demo --prepare
 
-# Everything is compiled once, with the console beside it; what is published after that is only put together.
+# Everything is compiled once, with the console beside it; what is published after that is only made ready for this machine.
 test:
 	$(MAKE) -j2 out/console.stamp compiled
-	$(MAKE) build
+	$(MAKE) -j2 build COMPILED=yes
 	scripts/test
 
 compiled:

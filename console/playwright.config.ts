@@ -2,6 +2,7 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "tests",
+  globalSetup: "./tests/world",
   workers: 2,
   timeout: 240_000,
   expect: { timeout: 30_000 },

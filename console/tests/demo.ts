@@ -1,7 +1,4 @@
 import { type ChildProcess, spawn } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { createInterface } from "node:readline";
 import { test as base, expect, type Page } from "@playwright/test";
 
@@ -47,11 +44,8 @@ export const test = base.extend<{ quiet: undefined }, { demo: Demo }>({
   demo: [
     // biome-ignore lint/correctness/noEmptyPattern: the runner reads what a fixture needs from the pattern
     async ({}, use) => {
-      // A world of today, whatever is kept of other days.
-      const kept = mkdtempSync(join(tmpdir(), "come-aboard-kept-"));
       const program: ChildProcess = spawn("../bin/come-aboard", ["demo", "--port", "0", "--json"], {
         stdio: ["ignore", "pipe", "inherit"],
-        env: { ...process.env, XDG_CACHE_HOME: kept },
       });
       const line = await new Promise<string>((ready) => {
         if (program.stdout) createInterface(program.stdout).once("line", ready);
@@ -59,7 +53,6 @@ export const test = base.extend<{ quiet: undefined }, { demo: Demo }>({
       await use(new Demo(JSON.parse(line)));
       program.kill("SIGINT");
       await new Promise((ended) => program.once("exit", ended));
-      rmSync(kept, { recursive: true });
     },
     { scope: "worker", timeout: 240_000 },
   ],

@@ -5,6 +5,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
+using Microsoft.Extensions.Caching.Memory;
 using Npgsql;
 
 namespace ComeAboard.Storage;
@@ -22,6 +23,9 @@ public enum Engine
 /// <summary>Opens contexts on the configured engine.</summary>
 public sealed class Database
 {
+    // The mapper's own room holds some five hundred questions; beyond that it forgets some and compiles them again when they are asked.
+    private static readonly MemoryCache _questions = new(new MemoryCacheOptions());
+
     private readonly Func<ComeAboardContext> _open;
 
     private readonly string? _file;
@@ -47,6 +51,7 @@ public sealed class Database
             .UseSqlite(SqliteConnectionOf(path, busySeconds))
             .AddInterceptors(new SqliteOpening(place), new SqliteCommitted(place), new WritingSeen())
             .ReplaceService<IMigrationsSqlGenerator, WholeMigrations>()
+            .UseMemoryCache(_questions)
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<SqliteContext>(options);
@@ -70,6 +75,7 @@ public sealed class Database
         var options = new DbContextOptionsBuilder<PostgresContext>()
             .UseNpgsql(guarded)
             .AddInterceptors(new WritingSeen(), new PatientCommands())
+            .UseMemoryCache(_questions)
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<PostgresContext>(options);

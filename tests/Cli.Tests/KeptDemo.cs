@@ -38,24 +38,11 @@ public sealed class KeptDemo : IDisposable
         await LeaveAndComeBackAsync(second, "ama@quayside-weddings.example");
         await second.StopAsync();
 
-        // Two days later it is the same world still; after that it is made anew, and the old one is forgotten.
-        var kept = Path.Combine(_kept, "come-aboard", "demo");
-        Age(kept, days: 2);
-        await using (var third = new Demo { Kept = _kept })
-        {
-            await third.InitializeAsync();
-            Assert.Equal(
-                mails.Replace(first.Url, third.Url, StringComparison.Ordinal),
-                await MailsAsync(third)
-            );
-            await third.StopAsync();
-        }
-        var old = Age(kept, days: 1);
-        await using var anew = new Demo { Kept = _kept };
-        await anew.InitializeAsync();
-        Assert.NotEqual(mails.Replace(first.Url, anew.Url, StringComparison.Ordinal), await MailsAsync(anew));
-        Assert.False(Directory.Exists(old));
-        Assert.Single(Directory.GetDirectories(kept));
+        // Two days later it is the same world still.
+        Age(Path.Combine(_kept, "come-aboard", "demo"), days: 2);
+        await using var third = new Demo { Kept = _kept };
+        await third.InitializeAsync();
+        Assert.Equal(mails.Replace(first.Url, third.Url, StringComparison.Ordinal), await MailsAsync(third));
     }
 
     /// <summary>An application outside that starts anew gives an account to somebody, and not one that another has there.</summary>
@@ -86,14 +73,12 @@ public sealed class KeptDemo : IDisposable
     }
 
     /// <summary>Lets the kept world be some days older.</summary>
-    private static string Age(string kept, int days)
+    private static void Age(string kept, int days)
     {
         var world = Assert.Single(Directory.GetDirectories(kept));
         var name = Path.GetFileName(world);
         var day = DateOnly.ParseExact(name[..10], "yyyy-MM-dd", null).AddDays(-days);
-        var older = Path.Combine(kept, $"{day:yyyy-MM-dd}{name[10..]}");
-        Directory.Move(world, older);
-        return older;
+        Directory.Move(world, Path.Combine(kept, $"{day:yyyy-MM-dd}{name[10..]}"));
     }
 
     private static async Task<string> PeopleAsync(Demo demo)

@@ -10,15 +10,13 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Client.SignIn;
 using ComeAboard.Standins.Dns;
 using ComeAboard.Standins.SignIn;
-using Microsoft.Data.Sqlite;
 using Xunit;
 
 namespace ComeAboard.Cli.Tests;
 
 /// <summary>The service killed while accounts change hands, while people come in by their own organisation, while programs are let in.</summary>
-public sealed partial class KilledMidway : RealService
+public sealed partial class KilledMidway : Killing
 {
-    private const int Kills = 3;
     private const string Domain = "crew.example";
 
     [Fact]
@@ -369,46 +367,6 @@ public sealed partial class KilledMidway : RealService
         return new AboardClient(Url, "the-harbour", token.Token);
     }
 
-    private async Task AcceptAsync(AboardClient workspace, InvitationRequest request, bool isNew)
-    {
-        await workspace.SendInvitationAsync(request, request.Address);
-        var mail = await MailAsync(
-            request.Address,
-            "",
-            text =>
-                InvitationPattern().IsMatch(text) && !_used.Contains(InvitationPattern().Match(text).Value)
-        );
-        var link = InvitationPattern().Match(mail).Value;
-        _used.Add(link);
-        using var anybody = new AboardClient(Url);
-        await anybody.AcceptAsync(
-            new AcceptRequest(
-                link[^43..],
-                Password,
-                isNew ? "A sailor" : null,
-                isNew ? null : request.Address
-            )
-        );
-    }
-
-    private readonly HashSet<string> _used = [];
-
-    /// <summary>The text of a mail that has come.</summary>
-    private async Task<string> MailAsync(string to, string subject, Func<string, bool> which)
-    {
-        string? found = null;
-        await UntilAsync(() =>
-        {
-            found = Smtp
-                .Inbox.To(to)
-                .Where(mail => mail.Message.Subject!.Contains(subject) && which(mail.Message.TextBody!))
-                .Select(mail => mail.Message.TextBody)
-                .FirstOrDefault();
-            return Task.FromResult(found is not null);
-        });
-        return found!;
-    }
-
     private HttpClient Browser() =>
         new(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
         {
@@ -426,28 +384,8 @@ public sealed partial class KilledMidway : RealService
         ).StatusCode;
     }
 
-    private async Task<int> CountAsync(string sql)
-    {
-        await using var connection = new SqliteConnection(
-            $"Data Source={Settings["COMEABOARD_DATABASE__PATH"]};Pooling=False"
-        );
-        await connection.OpenAsync();
-        await using var command = connection.CreateCommand();
-        command.CommandText = sql;
-        return Convert.ToInt32(await command.ExecuteScalarAsync());
-    }
-
-    private static async Task EndAsync(System.Diagnostics.Process service)
-    {
-        service.Kill();
-        await service.WaitForExitAsync();
-    }
-
     [GeneratedRegex("/claim/([A-Za-z0-9_-]{43})")]
     private static partial Regex ClaimPattern();
-
-    [GeneratedRegex("/i/[A-Za-z0-9_-]{43}")]
-    private static partial Regex InvitationPattern();
 
     [GeneratedRegex(@"\b\d{8}\b")]
     private static partial Regex CodePattern();

@@ -112,10 +112,26 @@ public sealed class Demo : IAsyncLifetime
 
     static Demo() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Shared, true);
 
+    // Whoever is first makes the world, and the others take it.
+    private static readonly SemaphoreSlim Making = new(1);
+
     /// <summary>Where this one keeps its world.</summary>
     public string Kept { get; init; } = Shared;
 
     public async ValueTask InitializeAsync()
+    {
+        await Making.WaitAsync();
+        try
+        {
+            await StartAsync();
+        }
+        finally
+        {
+            Making.Release();
+        }
+    }
+
+    private async Task StartAsync()
     {
         var environment = new Dictionary<string, string>
         {

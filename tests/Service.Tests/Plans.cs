@@ -9,6 +9,8 @@ using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.Extensions.Caching.Memory;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit;
 
@@ -89,6 +91,22 @@ public abstract class Plans(Harbour harbour)
                 slow.Add($"addresses: {sql}\n{plan}");
         }
         Assert.True(slow.Count == 0, string.Join("\n\n", slow));
+    }
+
+    /// <summary>
+    /// Each question is compiled when it is asked first, which takes a processor tens of milliseconds, and is known from then on,
+    /// however many others there are. So many there are of ours, by far.
+    /// </summary>
+    [Fact]
+    public async Task What_was_compiled_once_is_not_forgotten()
+    {
+        await using var rows = harbour.Database.Open();
+        var known = rows.GetService<IMemoryCache>();
+        var keys = Enumerable.Range(0, 4_000).Select(_ => new object()).ToList();
+        foreach (var key in keys)
+            known.Set(key, key, new MemoryCacheEntryOptions { Size = 10 });
+        Assert.All(keys, key => Assert.True(known.TryGetValue(key, out _)));
+        keys.ForEach(known.Remove);
     }
 
     /// <summary>Whether a plan reads a table from its beginning to its end, or a large part of an index for a few addresses.</summary>

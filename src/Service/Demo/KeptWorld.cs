@@ -15,7 +15,7 @@ namespace ComeAboard.Service.Demo;
 /// The demo world as it was when it had been made, kept for a few days: what has become due since then happens on its
 /// start, as in a service that was stopped over night. A program that was built anew makes its own.
 /// </summary>
-internal sealed class KeptWorld
+public sealed class KeptWorld
 {
     private const string Rows = "come-aboard.db";
     private const string Rest = "rest.json";

@@ -1,0 +1,12 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+/** Makes the demo's world of today once, for the demos of all workers, and throws it away after them. */
+export default function makeWorld() {
+  const kept = mkdtempSync(join(tmpdir(), "come-aboard-kept-"));
+  process.env.XDG_CACHE_HOME = kept;
+  execFileSync("../bin/come-aboard", ["demo", "--prepare"], { stdio: ["ignore", "inherit", "inherit"] });
+  return () => rmSync(kept, { recursive: true });
+}
