@@ -75,6 +75,7 @@ public static class ServiceHost
         adjust?.Invoke(builder.Services);
         var app = builder.Build();
         Map(app, settings);
+        MakeEndpoints(app);
         return app;
     }
 
@@ -115,6 +116,7 @@ public static class ServiceHost
     )
     {
         services.AddSingleton(settings).AddSingleton(clock).AddSingleton(settings.OpenDatabase());
+        services.AddSingleton(new FirstAnswer(TimeSpan.FromSeconds(1)));
         services.AddSingleton<WriteGate>().AddSingleton<WorkspaceWriter>().AddSingleton<Together>();
         services.AddSingleton<AccountWriter>().AddSingleton<SessionMarks>().AddSingleton<YourAccount>();
         services
@@ -359,6 +361,7 @@ public static class ServiceHost
 
     private static void Map(WebApplication app, ServiceSettings settings)
     {
+        FirstAnswer.Watch(app);
         app.UseProxies(settings.Limits);
         app.UseSecurityHeaders(settings.IsPlain);
         app.UseRequestLog();
@@ -404,6 +407,14 @@ public static class ServiceHost
         app.MapPages();
         app.MapInterfacePage(settings.ConsoleFiles);
         app.MapConsole(settings.ConsoleFiles);
+    }
+
+    /// <summary>Makes what answers now, and not when the first request waits for it.</summary>
+    private static void MakeEndpoints(IEndpointRouteBuilder routes)
+    {
+        var made = routes.DataSources.SelectMany(source => source.Endpoints).ToList();
+        routes.DataSources.Clear();
+        routes.DataSources.Add(new DefaultEndpointDataSource(made));
     }
 
     /// <summary>Ready means: the database answers. Mail may wait without anybody being turned away.</summary>

@@ -14,6 +14,7 @@ using ComeAboard.Storage.Record;
 using ComeAboard.Storage.SignIn;
 using ComeAboard.Storage.Workspaces;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Conventions;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 namespace ComeAboard.Storage;
@@ -171,9 +172,45 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
         }
     }
 
+    private static readonly Type[] ByAttributes =
+    [
+        typeof(BackingFieldAttributeConvention),
+        typeof(ComplexTypeAttributeConvention),
+        typeof(ConcurrencyCheckAttributeConvention),
+        typeof(DatabaseGeneratedAttributeConvention),
+        typeof(DeleteBehaviorAttributeConvention),
+        typeof(EntityTypeConfigurationAttributeConvention),
+        typeof(ForeignKeyAttributeConvention),
+        typeof(IndexAttributeConvention),
+        typeof(InversePropertyAttributeConvention),
+        typeof(KeyAttributeConvention),
+        typeof(KeylessAttributeConvention),
+        typeof(MaxLengthAttributeConvention),
+        typeof(NavigationBackingFieldAttributeConvention),
+        typeof(NotMappedMemberAttributeConvention),
+        typeof(NotMappedTypeAttributeConvention),
+        typeof(OwnedAttributeConvention),
+        typeof(PrecisionAttributeConvention),
+        typeof(RelationalColumnAttributeConvention),
+        typeof(RelationalColumnCommentAttributeConvention),
+        typeof(RelationalDbFunctionAttributeConvention),
+        typeof(RelationalNavigationJsonPropertyNameAttributeConvention),
+        typeof(RelationalPropertyJsonPropertyNameAttributeConvention),
+        typeof(RelationalTableAttributeConvention),
+        typeof(RelationalTableCommentAttributeConvention),
+        typeof(RequiredNavigationAttributeConvention),
+        typeof(RequiredPropertyAttributeConvention),
+        typeof(StringLengthAttributeConvention),
+        typeof(TimestampAttributeConvention),
+        typeof(UnicodeAttributeConvention),
+    ];
+
     /// <inheritdoc/>
     protected override void ConfigureConventions(ModelConfigurationBuilder conventions)
     {
+        // No row says by attributes how it is kept, and looking for them takes time at every start.
+        foreach (var convention in ByAttributes)
+            conventions.Conventions.Remove(convention);
         // SQLite forgets that an instant is of UTC, and PostgreSQL takes no other.
         conventions.Properties<DateTime>().HaveConversion<UtcConverter>();
         conventions

@@ -1,5 +1,6 @@
 using System.Net;
 using ComeAboard.Client.Access;
+using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -29,6 +30,57 @@ public sealed class Starting(PostgresCluster cluster)
         await database.MigrateAsync().WaitAsync(TimeSpan.FromSeconds(60));
         await using var made = database.Open();
         Assert.Equal(0, await made.Workspaces.CountAsync());
+    }
+
+    [Fact]
+    public async Task Work_in_the_background_begins_with_the_first_answer_and_by_itself_where_nobody_asks()
+    {
+        var first = new FirstAnswer(Timeout.InfiniteTimeSpan);
+        using var waiting = new Noted(first);
+        await waiting.StartAsync(CancellationToken.None);
+        await Task.Delay(50);
+        Assert.False(waiting.Begun.IsCompleted);
+        first.Give();
+        first.Give();
+        await waiting.Begun.WaitAsync(TimeSpan.FromSeconds(60));
+
+        using var unasked = new Noted(new FirstAnswer(TimeSpan.FromMilliseconds(1)));
+        await unasked.StartAsync(CancellationToken.None);
+        await unasked.Begun.WaitAsync(TimeSpan.FromSeconds(60));
+
+        using var stopped = new Noted(new FirstAnswer(Timeout.InfiniteTimeSpan));
+        await stopped.StartAsync(CancellationToken.None);
+        await stopped.StopAsync(CancellationToken.None).WaitAsync(TimeSpan.FromSeconds(60));
+        Assert.False(stopped.Begun.IsCompleted);
+    }
+
+    private sealed class Noted(FirstAnswer first) : BackgroundWork(first)
+    {
+        private readonly TaskCompletionSource _begun = new();
+
+        public Task Begun => _begun.Task;
+
+        protected override Task GoOnAsync(CancellationToken stop)
+        {
+            _begun.SetResult();
+            return Task.CompletedTask;
+        }
+    }
+
+    /// <summary>The mapper is told not to look for such attributes: one would say nothing.</summary>
+    [Fact]
+    public void No_row_says_by_attributes_how_it_is_kept()
+    {
+        var said =
+            from type in typeof(ComeAboardContext).Assembly.GetTypes()
+            from member in type.GetMembers().Append(type)
+            from attribute in member.CustomAttributes
+            let space = attribute.AttributeType.Namespace ?? ""
+            where
+                space.StartsWith("System.ComponentModel.DataAnnotations", StringComparison.Ordinal)
+                || space == typeof(DbContext).Namespace
+            select $"{type.Name}.{member.Name}: {attribute.AttributeType.Name}";
+        Assert.Empty(said);
     }
 
     [Fact]

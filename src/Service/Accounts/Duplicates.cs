@@ -8,6 +8,7 @@ using ComeAboard.Core;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Invitations;
 using ComeAboard.Core.Matching;
+using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
@@ -369,13 +370,17 @@ public sealed class Duplicates(
 }
 
 /// <summary>Looks again and again who is here twice. It may take a while where many are: nothing else waits for it.</summary>
-public sealed class DuplicateWatch(Duplicates duplicates, TimeProvider clock, ILogger<DuplicateWatch> log)
-    : BackgroundService
+public sealed class DuplicateWatch(
+    Duplicates duplicates,
+    FirstAnswer first,
+    TimeProvider clock,
+    ILogger<DuplicateWatch> log
+) : BackgroundWork(first)
 {
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(Pause, clock);
         while (await timer.WaitForNextTickAsync(stoppingToken))

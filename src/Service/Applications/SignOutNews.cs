@@ -35,9 +35,10 @@ public sealed class SignOutNews(
     OutsideNetwork network,
     IOptionsMonitor<OpenIddictServerOptions> options,
     ServiceSettings settings,
+    FirstAnswer first,
     TimeProvider clock,
     ILogger<SignOutNews> log
-) : BackgroundService
+) : BackgroundWork(first)
 {
     private const string Happened = "http://schemas.openid.net/event/backchannel-logout";
     private const int AtOnce = 50;
@@ -114,7 +115,7 @@ public sealed class SignOutNews(
     }
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         while (!stoppingToken.IsCancellationRequested)
         {

@@ -24,9 +24,10 @@ public sealed class Carrier(
     WorkspaceWriter writer,
     CarryBell bell,
     LaneBell lanes,
+    FirstAnswer first,
     TimeProvider clock,
     ILogger<Carrier> log
-) : BackgroundService
+) : BackgroundWork(first)
 {
     private const int LotSize = 1_000;
     private const int AtOnce = 50;
@@ -143,7 +144,7 @@ public sealed class Carrier(
         };
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         while (!stoppingToken.IsCancellationRequested)
         {

@@ -23,8 +23,9 @@ public sealed class ConnectionRunner(
     SourceReading reading,
     SourceDoing doing,
     ConnectionBell bell,
+    FirstAnswer first,
     ILogger<ConnectionRunner> log
-) : LeasedRunner<ConnectionRow>(queue, bell, log)
+) : LeasedRunner<ConnectionRow>(queue, bell, first, log)
 {
     /// <inheritdoc/>
     protected override Task WorkAsync(ConnectionRow row, CancellationToken stop) =>

@@ -21,8 +21,13 @@ public sealed class LaneQueue(Database database, WriteGate gate, TimeProvider cl
 public sealed class LaneBell : Bell;
 
 /// <summary>Serves connected systems in the background, each in a lane of its own.</summary>
-public sealed class LaneRunner(LaneQueue queue, LaneWork work, LaneBell bell, ILogger<LaneRunner> log)
-    : LeasedRunner<LaneRow>(queue, bell, log)
+public sealed class LaneRunner(
+    LaneQueue queue,
+    LaneWork work,
+    LaneBell bell,
+    FirstAnswer first,
+    ILogger<LaneRunner> log
+) : LeasedRunner<LaneRow>(queue, bell, first, log)
 {
     // A lane waits most of the time for the other side: a slow one must not delay another.
     /// <inheritdoc/>

@@ -289,12 +289,13 @@ public sealed class Sweeps(
 }
 
 /// <summary>Reads connected systems whole when it is time.</summary>
-public sealed class Sweeper(Sweeps sweeps, TimeProvider clock, ILogger<Sweeper> log) : BackgroundService
+public sealed class Sweeper(Sweeps sweeps, FirstAnswer first, TimeProvider clock, ILogger<Sweeper> log)
+    : BackgroundWork(first)
 {
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(Pause, clock);
         do

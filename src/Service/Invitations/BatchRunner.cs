@@ -4,8 +4,13 @@ using ComeAboard.Storage.Invitations;
 namespace ComeAboard.Service.Invitations;
 
 /// <summary>Does the work of lists in the background, lot by lot.</summary>
-public sealed class BatchRunner(BatchQueue queue, BatchLots lots, BatchBell bell, ILogger<BatchRunner> log)
-    : LeasedRunner<BatchRow>(queue, bell, log)
+public sealed class BatchRunner(
+    BatchQueue queue,
+    BatchLots lots,
+    BatchBell bell,
+    FirstAnswer first,
+    ILogger<BatchRunner> log
+) : LeasedRunner<BatchRow>(queue, bell, first, log)
 {
     /// <inheritdoc/>
     protected override Task WorkAsync(BatchRow row, CancellationToken stop) => lots.RunAsync(row, stop);

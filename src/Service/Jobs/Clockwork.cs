@@ -26,9 +26,10 @@ public sealed class Clockwork(
     KeyRotation keys,
     OAuthKeys oauthKeys,
     Applications.Applications applications,
+    FirstAnswer first,
     TimeProvider clock,
     ILogger<Clockwork> log
-) : BackgroundService
+) : BackgroundWork(first)
 {
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan KeyPause = TimeSpan.FromHours(1);
@@ -62,7 +63,7 @@ public sealed class Clockwork(
     }
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(Pause, clock);
         do

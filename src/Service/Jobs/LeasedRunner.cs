@@ -5,8 +5,10 @@ namespace ComeAboard.Service.Jobs;
 /// <summary>Does leased work in the background: takes a piece up, works on it, puts it off when that fails.</summary>
 /// <param name="queue">Which piece is next.</param>
 /// <param name="bell">Rings when there is work.</param>
+/// <param name="first">When it begins.</param>
 /// <param name="log">Where faults are told.</param>
-public abstract class LeasedRunner<TRow>(LeasedQueue<TRow> queue, Bell bell, ILogger log) : BackgroundService
+public abstract class LeasedRunner<TRow>(LeasedQueue<TRow> queue, Bell bell, FirstAnswer first, ILogger log)
+    : BackgroundWork(first)
     where TRow : class, ILeasedRow
 {
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
@@ -33,7 +35,7 @@ public abstract class LeasedRunner<TRow>(LeasedQueue<TRow> queue, Bell bell, ILo
     protected abstract Task StopAsync(TRow row, string why);
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         var working = new List<Task>();
         while (!stoppingToken.IsCancellationRequested)

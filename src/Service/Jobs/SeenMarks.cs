@@ -9,8 +9,12 @@ namespace ComeAboard.Service.Jobs;
 /// When somebody was last here, and when the page of an invitation was first opened. Noted in passing, so that nobody who
 /// only looks waits for those who write, and written a moment later through the workspace's door, many at once.
 /// </summary>
-public sealed class SeenMarks(WorkspaceWriter writer, TimeProvider clock, ILogger<SeenMarks> log)
-    : BackgroundService
+public sealed class SeenMarks(
+    WorkspaceWriter writer,
+    FirstAnswer first,
+    TimeProvider clock,
+    ILogger<SeenMarks> log
+) : BackgroundWork(first)
 {
     private static readonly TimeSpan Gathering = TimeSpan.FromMilliseconds(200);
 
@@ -41,7 +45,7 @@ public sealed class SeenMarks(WorkspaceWriter writer, TimeProvider clock, ILogge
             _bell.Ring();
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stop)
+    protected override async Task GoOnAsync(CancellationToken stop)
     {
         while (!stop.IsCancellationRequested)
         {

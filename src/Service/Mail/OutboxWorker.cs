@@ -24,9 +24,10 @@ public sealed class OutboxWorker(
     AccessWorlds worlds,
     OutboxBell bell,
     ServiceSettings settings,
+    FirstAnswer first,
     TimeProvider clock,
     ILogger<OutboxWorker> log
-) : BackgroundService
+) : BackgroundWork(first)
 {
     private const int Connections = 4;
 
@@ -117,7 +118,7 @@ public sealed class OutboxWorker(
     }
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         var idle = 0;
         while (!stoppingToken.IsCancellationRequested)

@@ -1,3 +1,4 @@
+using ComeAboard.Service.Jobs;
 using MailKit;
 using MailKit.Net.Imap;
 using MailKit.Search;
@@ -12,9 +13,10 @@ namespace ComeAboard.Service.Mail;
 public sealed class ReportMailbox(
     ServiceSettings settings,
     DeliveryReports reports,
+    FirstAnswer first,
     TimeProvider clock,
     ILogger<ReportMailbox> log
-) : BackgroundService
+) : BackgroundWork(first)
 {
     /// <summary>Reads what is new; how many reports were taken.</summary>
     public async Task<int> ReadNewAsync(CancellationToken stop = default)
@@ -46,7 +48,7 @@ public sealed class ReportMailbox(
     }
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override async Task GoOnAsync(CancellationToken stoppingToken)
     {
         if (settings.Mail.Reports is not { } mailbox)
             return;
