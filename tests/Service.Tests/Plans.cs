@@ -13,6 +13,7 @@ using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.Extensions.Caching.Memory;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit;
+using Patience = ComeAboard.Service.Tests.World.Patience;
 
 namespace ComeAboard.Service.Tests;
 
@@ -102,7 +103,7 @@ public abstract class Plans(Harbour harbour)
     {
         await using var rows = harbour.Database.Open();
         var known = rows.GetService<IMemoryCache>();
-        var keys = Enumerable.Range(0, 4_000).Select(_ => new object()).ToList();
+        var keys = Enumerable.Range(0, 3_000).Select(_ => new object()).ToList();
         foreach (var key in keys)
             known.Set(key, key, new MemoryCacheEntryOptions { Size = 10 });
         Assert.All(keys, key => Assert.True(known.TryGetValue(key, out _)));
@@ -290,10 +291,50 @@ public sealed class Plans_on_SQLite(SqliteHarbour harbour) : Plans(harbour), ICl
         line.Split(' ')[1].Trim() is var alias && (alias == table || alias == table[..1]);
 }
 
-public sealed class Plans_on_PostgreSQL(PostgresHarbour harbour)
+public sealed class Plans_on_PostgreSQL(PostgresHarbour harbour, PostgresCluster cluster)
     : Plans(harbour),
         IClassFixture<PostgresHarbour>
 {
+    [Fact]
+    public async Task A_table_that_has_grown_is_counted_once_and_a_small_one_is_left_to_the_server()
+    {
+        var database = Database.Postgres(await cluster.NewDatabaseAsync());
+        await database.MigrateAsync();
+        await using var rows = database.Open();
+        foreach (var (table, many) in new[] { ("opt_outs", 5_000), ("budgets", 20) })
+            await FillAsync(rows, table, many);
+        var counted = await Patience.UntilAsync(
+            () => database.CountNewTablesAsync(),
+            tables => tables.Count > 0
+        );
+        Assert.Equal(["opt_outs"], counted);
+        Assert.Equal(5_000, await TuplesAsync(rows, "opt_outs"));
+        Assert.Equal(-1, await TuplesAsync(rows, "budgets"));
+        Assert.Empty(await database.CountNewTablesAsync());
+    }
+
+    private static Task FillAsync(ComeAboardContext rows, string table, int many) =>
+        rows.Database.ExecuteSqlRawAsync(
+            new StringBuilder("ALTER TABLE ")
+                .Append(table)
+                .Append(" SET (autovacuum_enabled = off); INSERT INTO ")
+                .Append(table)
+                .Append(
+                    table == "budgets"
+                        ? " (key, ends_at, count) SELECT 'key' || n, 0, 0 FROM generate_series(1, {0}) n"
+                        : " (address_hash, at) SELECT 'hash' || n, now() FROM generate_series(1, {0}) n"
+                )
+                .ToString(),
+            many
+        );
+
+    private static Task<float> TuplesAsync(ComeAboardContext rows, string table) =>
+        rows
+            .Database.SqlQuery<float>(
+                $"""SELECT reltuples AS "Value" FROM pg_class WHERE oid = {table}::regclass"""
+            )
+            .SingleAsync();
+
     protected override async Task CountAsync(ComeAboardContext rows) =>
         await rows.Database.ExecuteSqlRawAsync("ANALYZE");
 

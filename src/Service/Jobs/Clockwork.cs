@@ -51,6 +51,7 @@ public sealed class Clockwork(
         await claims.CatchUpAsync();
         await resting.CatchUpAsync();
         await connections.CatchUpAsync();
+        await database.CountNewTablesAsync();
     }
 
     /// <inheritdoc/>
