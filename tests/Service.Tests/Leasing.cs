@@ -52,6 +52,13 @@ public abstract class Leasing(Harbour harbour)
         );
         await using (var rows = harbour.Database.Open(ship.Id))
         {
+            // Whoever leases takes whatever is due: mails of setting up are on their way first.
+            Assert.False(
+                await Patience.UntilAsync(
+                    () => rows.Deliveries.IgnoreQueryFilters().AnyAsync(d => d.SettledAt == null),
+                    isWaiting => !isWaiting
+                )
+            );
             rows.Deliveries.Add(
                 new DeliveryRow
                 {
