@@ -26,7 +26,7 @@ public sealed class Database
 {
     // The mapper's own room holds some five hundred questions, fewer than there are: it would forget some and compile them again when they are
     // asked next. This one holds five thousand.
-    private static readonly MemoryCache _questions = new(new MemoryCacheOptions { SizeLimit = 100_000 });
+    private static readonly MemoryCache Questions = new(new MemoryCacheOptions { SizeLimit = 100_000 });
 
     // Fewer rows than these are walked as quickly as they are looked up.
     private const int Grown = 500;
@@ -56,7 +56,7 @@ public sealed class Database
             .UseSqlite(SqliteConnectionOf(path, busySeconds))
             .AddInterceptors(new SqliteOpening(place), new SqliteCommitted(place), new WritingSeen())
             .ReplaceService<IMigrationsSqlGenerator, WholeMigrations>()
-            .UseMemoryCache(_questions)
+            .UseMemoryCache(Questions)
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<SqliteContext>(options);
@@ -80,7 +80,7 @@ public sealed class Database
         var options = new DbContextOptionsBuilder<PostgresContext>()
             .UseNpgsql(guarded)
             .AddInterceptors(new WritingSeen(), new PatientCommands())
-            .UseMemoryCache(_questions)
+            .UseMemoryCache(Questions)
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<PostgresContext>(options);
@@ -140,7 +140,7 @@ public sealed class Database
     /// workspace for small, and walks all of one's rows where it could look a few up; by itself it counts once a minute. A file
     /// knows from the start what grows.
     /// </summary>
-    /// <returns>The tables that were counted.</returns>
+    /// <returns>The tables that were counted, here or by whoever else was at it; none that another role owns.</returns>
     public async Task<IReadOnlyList<string>> CountNewTablesAsync(CancellationToken cancellation = default)
     {
         if (Engine != Engine.Postgres)
@@ -151,6 +151,7 @@ public sealed class Database
                 """
                 SELECT t.relname AS "Value" FROM pg_stat_user_tables t JOIN pg_class c ON c.oid = t.relid
                 WHERE t.schemaname = current_schema() AND c.reltuples < 0 AND t.n_live_tup >= {0}
+                AND pg_has_role(c.relowner, 'USAGE')
                 """,
                 Grown
             )
