@@ -418,6 +418,12 @@ public sealed class AccountsAtTheTerminal(Demo demo) : IClassFixture<Demo>, IDis
     public async Task Who_is_here_twice_is_listed_and_said_to_be_two_with_the_reason()
     {
         var found = (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines;
+        // Whoever was parted again is looked at beside the others within some seconds.
+        for (var tries = 0; found.Count != 5 && tries < 120; tries++)
+        {
+            await Task.Delay(250, TestContext.Current.CancellationToken);
+            found = (await demo.AboardAsync("accounts", "duplicates", "--json")).Lines;
+        }
         Assert.Equal(5, found.Count);
         Assert.Equal(
             found.Select(pair => pair.GetProperty("score").GetDouble()).OrderDescending(),
