@@ -26,7 +26,7 @@ public static class Importing
         for (var run = 0; run < Runs; run++)
         {
             using var place = new ServicePlace(null);
-            var (seconds, megabytes) = await ImportAsync(place, file);
+            var (seconds, megabytes) = await ImportAsync(place, file, Rows);
             times.Add(seconds);
             memory.Add(megabytes);
             references.Add(await LoadSqliteAsync(place.DatabasePath));
@@ -37,7 +37,7 @@ public static class Importing
         {
             using var cluster = new PostgresCluster();
             using var place = new ServicePlace(cluster.Connection);
-            var (seconds, megabytes) = await ImportAsync(place, file);
+            var (seconds, megabytes) = await ImportAsync(place, file, Rows);
             times.Add(seconds);
             memory.Add(megabytes);
             references.Add(await LoadPostgresAsync(cluster.Connection));
@@ -54,7 +54,15 @@ public static class Importing
     ) =>
         [
             new("V1", $"importing {Rows} rows on {engine}", "s", times, references, "≤ 2.5", r => r <= 2.5),
-            new("V1", $"most memory while importing, {engine}", "MB", memory, [], "≤ 300", m => m <= 300),
+            new(
+                "V1",
+                $"most anonymous memory while importing, {engine}",
+                "MB",
+                memory,
+                [],
+                "≤ 300",
+                m => m <= 300
+            ),
         ];
 
     internal static byte[] FileOf(int rows)
@@ -67,16 +75,21 @@ public static class Importing
         return Encoding.UTF8.GetBytes(csv.ToString());
     }
 
-    private static async Task<(double Seconds, double Megabytes)> ImportAsync(ServicePlace place, byte[] file)
+    /// <summary>How long a file takes from being handed in until its batch rests, and the most memory the service held meanwhile.</summary>
+    internal static async Task<(double Seconds, double Megabytes)> ImportAsync(
+        ServicePlace place,
+        byte[] file,
+        int rows
+    )
     {
         var (service, token) = await place.OpenAsync();
         using var client = new AboardClient(place.Url, "the-lantern-tide", token);
+        await using var memory = AnonymousMemory.Of(service);
         var watch = Stopwatch.StartNew();
-        await InAsync(client, file, Rows);
+        await InAsync(client, file, rows);
         var seconds = watch.Elapsed.TotalSeconds;
-        var peak = Places.PeakMemory(service);
         Places.End(service);
-        return (seconds, peak);
+        return (seconds, memory.Peak);
     }
 
     /// <summary>Imports a file of so many people, until its batch rests.</summary>

@@ -78,13 +78,6 @@ public static class Places
         throw new TimeoutException($"{url} did not answer in 30 seconds.");
     }
 
-    /// <summary>The most memory a process has had at once, in megabytes.</summary>
-    public static double PeakMemory(Process process) =>
-        File.ReadLines($"/proc/{process.Id}/status")
-            .Where(line => line.StartsWith("VmHWM:", StringComparison.Ordinal))
-            .Select(line => double.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1]) / 1024)
-            .First();
-
     public static void End(Process process)
     {
         process.Kill();

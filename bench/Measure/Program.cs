@@ -22,6 +22,7 @@ foreach (var row in wanted)
         row.ToUpperInvariant() switch
         {
             "V1" => await Importing.MeasureAsync(),
+            "V1M" => await ImportingMany.MeasureAsync(),
             "V2" => await Deciding.MeasureAsync(),
             "V3" => await Listing.MeasureAsync(),
             "V5" => await Sending.MeasureAsync(),

@@ -28,6 +28,7 @@ public sealed partial class ServicePlace : IDisposable
             ["COMEABOARD_MAIL__PORT"] = "9",
             ["COMEABOARD_MAIL__FIRSTRETRYSECONDS"] = firstRetrySeconds.ToString(),
             ["COMEABOARD_LIMITS__INVITATIONSPERHOUR"] = "10000000",
+            ["COMEABOARD_LIMITS__LISTEDPERDAY"] = "10000000",
             ["COMEABOARD_LOG"] = "Warning",
         };
         if (postgres is null)

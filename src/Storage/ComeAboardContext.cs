@@ -39,7 +39,7 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
     public DbSet<InvitationCountRow> InvitationCounts => Set<InvitationCountRow>();
     public DbSet<BatchRow> Batches => Set<BatchRow>();
-    public DbSet<BatchContentRow> BatchContents => Set<BatchContentRow>();
+    public DbSet<BatchPartRow> BatchParts => Set<BatchPartRow>();
     public DbSet<BatchEntryRow> BatchEntries => Set<BatchEntryRow>();
     public DbSet<JoinLinkRow> JoinLinks => Set<JoinLinkRow>();
     public DbSet<PresetRow> Presets => Set<PresetRow>();

@@ -5,6 +5,7 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Standins.Mail;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit;
 using static ComeAboard.Service.Tests.World.Refusing;
@@ -320,6 +321,36 @@ public abstract class Many(Harbour harbour)
                 (check.Encoding, entry.Verdict, entry.Name, check.UnknownColumns.Count)
             );
         }
+    }
+
+    [Fact]
+    public async Task However_large_a_file_is_every_row_is_read_as_it_stands_and_nothing_is_kept_of_it_afterwards()
+    {
+        var ship = await harbour.NewShipAsync();
+        // Three megabytes: a dozen parts, cut within rows and within letters of two bytes. Nobody asks for the remarks.
+        var remark = string.Concat(Enumerable.Repeat("Ölzeug, gelb; ", 250));
+        var rows = Enumerable
+            .Range(0, 800)
+            .Select(n =>
+                $"{ship.Address("row" + n)},Günther Nº{n} Åkerström,\"{remark}{new string('é', n % 7)}\""
+            );
+        var list = await AddAsync(
+            ship,
+            "Address,Name,Remarks\n" + string.Join('\n', rows) + "\n\n,,\n",
+            new BatchDefaults("guest", "view"),
+            false
+        );
+        Assert.Equal((800, 800), (list.Total, list.Counts["ready"]));
+        var entries = new List<BatchEntryView>();
+        for (string? cursor = null; entries.Count < 800; )
+        {
+            var page = await ship.Client.BatchEntriesAsync(list.Id, cursor: cursor, limit: 200);
+            entries.AddRange(page.Items);
+            cursor = page.Next;
+        }
+        Assert.All(entries, entry => Assert.Equal($"Günther Nº{entry.Number - 1} Åkerström", entry.Name));
+        await using var kept = harbour.Database.Open(ship.Id);
+        Assert.Empty(await kept.BatchParts.ToListAsync());
     }
 
     [Fact]

@@ -178,4 +178,41 @@ public sealed class Upgrading(PostgresCluster cluster)
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         directory.Delete(true);
     }
+
+    [Theory]
+    [InlineData(Engine.Sqlite)]
+    [InlineData(Engine.Postgres)]
+    public async Task A_list_that_was_being_read_is_read_on_after_what_was_handed_in_is_kept_in_parts(
+        Engine engine
+    )
+    {
+        var directory = Directory.CreateTempSubdirectory("aboard-old-");
+        var database =
+            engine == Engine.Sqlite
+                ? Database.Sqlite(Path.Combine(directory.FullName, "old.db"))
+                : Database.Postgres(await cluster.NewDatabaseAsync());
+        await using (var old = database.Open())
+        {
+            await old.GetService<IMigrator>().MigrateAsync("Erasing");
+            await old.Database.ExecuteSqlRawAsync(
+                "INSERT INTO batch_contents (workspace_id, batch_id, csv) VALUES ({0}, {1}, {2})",
+                Workspace,
+                Invitation,
+                "Name,Address\nInes,ines@tide.example\n\nOona,oona@tide.example"u8.ToArray()
+            );
+        }
+        await database.MigrateAsync();
+        await using var sheet = await Service.Invitations.BatchSheet.OpenAsync(
+            database,
+            Workspace,
+            Invitation,
+            default
+        );
+        var rows = new List<string>();
+        while (await sheet!.NextAsync(default) is { } cells)
+            rows.Add(sheet.Sheet.ReadRow(cells).Wish.Address!);
+        Assert.Equal(["ines@tide.example", "oona@tide.example"], rows);
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        directory.Delete(true);
+    }
 }

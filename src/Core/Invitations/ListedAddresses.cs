@@ -7,12 +7,13 @@ namespace ComeAboard.Core.Invitations;
 /// The addresses of one list in its order: which entry has one first, and which domains so many have that they are no slip.
 /// </summary>
 /// <remarks>Kept in little room, for lists of a million: of each address half a digest, which tells them apart.</remarks>
-public sealed class ListedAddresses
+/// <param name="expected">How many entries there will be, as far as is known: so much room is made at once, and none is outgrown.</param>
+public sealed class ListedAddresses(int expected = 0)
 {
     // So many people rarely mistype the same domain in the same way.
     private const int Several = 3;
 
-    private readonly Dictionary<UInt128, int> _first = [];
+    private readonly Dictionary<UInt128, int> _first = new(expected);
     private readonly Dictionary<string, int> _domains = new(StringComparer.Ordinal);
 
     /// <summary>Takes note of an entry's address.</summary>

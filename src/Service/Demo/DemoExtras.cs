@@ -123,10 +123,8 @@ public static class DemoExtras
 
     private static async Task ListAsync(IServiceProvider services, Visitor visitor)
     {
-        using var stream = typeof(DemoExtras).Assembly.GetManifestResourceStream("harbour-day.csv")!;
-        using var reader = new StreamReader(stream, Encoding.UTF8);
-        var content = Encoding.UTF8.GetBytes(await reader.ReadToEndAsync());
-        var table = Tables.Read(content);
+        static Stream Open() => typeof(DemoExtras).Assembly.GetManifestResourceStream("harbour-day.csv")!;
+        var table = Tables.Read(Open, 1);
         DemoWorld.Expect(table);
         var batches = services.GetRequiredService<Batches>();
         DemoWorld.Expect(
@@ -134,7 +132,7 @@ public static class DemoExtras
                 visitor,
                 "harbour-day.csv",
                 "csv",
-                content,
+                Batches.DigestOf(Open()),
                 table.Value,
                 new BatchDefaults(Preset: "Visiting researcher"),
                 true

@@ -79,8 +79,11 @@ public static class BatchEndpoints
         Batches batches
     )
     {
-        var content = await ContentAsync(file);
-        if (!Tables.Read(content, http.RequestAborted).Try(out var table, out var refusal))
+        if (
+            !Tables
+                .Read(file.OpenReadStream, file.Length, http.RequestAborted)
+                .Try(out var table, out var refusal)
+        )
             return refusal.ToResult();
         if (!DefaultsOf(defaults).Try(out var read, out refusal))
             return refusal.ToResult();
@@ -88,8 +91,8 @@ public static class BatchEndpoints
         var added = await batches.AddAsync(
             visitor,
             name.Length > 100 ? name[^100..] : name,
-            Tables.IsXlsx(content) ? "xlsx" : "csv",
-            content,
+            Tables.IsXlsx(file.OpenReadStream) ? "xlsx" : "csv",
+            Batches.DigestOf(file.OpenReadStream()),
             table,
             read,
             send ?? false
@@ -107,12 +110,18 @@ public static class BatchEndpoints
         BatchLists lists
     )
     {
-        var content = await ContentAsync(file);
-        if (!Tables.Read(content, http.RequestAborted).Try(out var table, out var refusal))
+        if (
+            !Tables
+                .Read(file.OpenReadStream, file.Length, http.RequestAborted)
+                .Try(out var table, out var refusal)
+        )
             return refusal.ToResult();
         if (!DefaultsOf(defaults).Try(out var read, out refusal))
             return refusal.ToResult();
-        return Answer(http, await lists.CheckAsync(visitor, content, table, read));
+        return Answer(
+            http,
+            await lists.CheckAsync(visitor, Batches.DigestOf(file.OpenReadStream()), table, read)
+        );
     }
 
     private static async Task<IResult> AddPastedAsync(
@@ -128,7 +137,7 @@ public static class BatchEndpoints
             visitor,
             request.Name,
             "list",
-            null,
+            "",
             table,
             request.Defaults ?? new BatchDefaults(),
             false
@@ -150,7 +159,7 @@ public static class BatchEndpoints
         Tables.ReadPasted(request.Text).Try(out var table, out var refusal)
             ? Answer(
                 http,
-                await lists.CheckAsync(visitor, null, table, request.Defaults ?? new BatchDefaults())
+                await lists.CheckAsync(visitor, "", table, request.Defaults ?? new BatchDefaults())
             )
             : refusal.ToResult();
 
@@ -257,13 +266,6 @@ public static class BatchEndpoints
                 "xlsx" => Results.Bytes(Tables.TemplateXlsx(tag), Xlsx, "invitations.xlsx"),
                 _ => CommonRefusals.Malformed("format is csv or xlsx.").ToResult(),
             };
-
-    private static async Task<byte[]> ContentAsync(IFormFile file)
-    {
-        using var memory = new MemoryStream((int)file.Length);
-        await file.CopyToAsync(memory);
-        return memory.ToArray();
-    }
 
     private static Outcome<BatchDefaults> DefaultsOf(string? json)
     {

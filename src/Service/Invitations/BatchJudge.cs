@@ -48,20 +48,37 @@ public sealed class BatchJudge
     public static JsonSerializerOptions Json { get; } =
         new(JsonSerializerDefaults.Web) { DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
 
-    private readonly ListedAddresses _listed = new();
+    private readonly ListedAddresses _listed;
     private readonly BatchDefaults _defaults;
     private readonly Preset? _preset;
     private readonly DomainsInUse _domains;
     private readonly AccessWorld _world;
 
-    private BatchJudge(BatchDefaults defaults, Preset? preset, DomainsInUse domains, AccessWorld world) =>
-        (_defaults, _preset, _domains, _world) = (defaults, preset, domains, world);
+    private BatchJudge(
+        BatchDefaults defaults,
+        Preset? preset,
+        DomainsInUse domains,
+        AccessWorld world,
+        int expected
+    ) =>
+        (_defaults, _preset, _domains, _world, _listed) = (
+            defaults,
+            preset,
+            domains,
+            world,
+            new ListedAddresses(expected)
+        );
 
     /// <summary>Prepares to judge entries with some defaults; refuses with <c>preset.unknown</c>.</summary>
+    /// <param name="rows">The workspace's rows.</param>
+    /// <param name="defaults">What holds for entries that say nothing else.</param>
+    /// <param name="world">Who may do what.</param>
+    /// <param name="expected">How many entries there will be, as far as is known.</param>
     public static async Task<Outcome<BatchJudge>> PrepareAsync(
         ComeAboardContext rows,
         BatchDefaults defaults,
-        AccessWorld world
+        AccessWorld world,
+        int expected = 0
     )
     {
         Preset? preset = null;
@@ -71,7 +88,7 @@ public sealed class BatchJudge
                 return refusal;
             preset = Presets.Of(row);
         }
-        return new BatchJudge(defaults, preset, await KnownDomains.ReadAsync(rows), world);
+        return new BatchJudge(defaults, preset, await KnownDomains.ReadAsync(rows), world, expected);
     }
 
     /// <summary>Reads one row of a table; it counts as seen from now on.</summary>

@@ -24,7 +24,7 @@ public sealed class BatchLists(Database database, TimeProvider clock)
     /// <summary>Judges a list without keeping or sending anything.</summary>
     public async Task<Outcome<(BatchCheck Check, IReadOnlyList<BatchEntryView> All)>> CheckAsync(
         Visitor visitor,
-        byte[]? file,
+        string digest,
         Table table,
         BatchDefaults defaults
     )
@@ -37,7 +37,6 @@ public sealed class BatchLists(Database database, TimeProvider clock)
             )
         )
             return refusal;
-        var digest = file is null ? "" : Convert.ToHexStringLower(SHA256.HashData(file));
         var sameFile =
             digest.Length == 0
                 ? []

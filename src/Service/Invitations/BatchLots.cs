@@ -9,6 +9,7 @@ using ComeAboard.Storage;
 using ComeAboard.Storage.Accounts;
 using ComeAboard.Storage.Invitations;
 using ComeAboard.Storage.Workspaces;
+using CsvHelper;
 using Microsoft.EntityFrameworkCore;
 
 namespace ComeAboard.Service.Invitations;
@@ -26,6 +27,7 @@ public sealed class BatchLots(
 )
 {
     private const int LotSize = 1_000;
+    private const string Lost = "What was handed in is no longer there.";
 
     /// <summary>Does what is left to be done of a list.</summary>
     public async Task RunAsync(BatchRow batch, CancellationToken stop)
@@ -34,7 +36,13 @@ public sealed class BatchLots(
         var defaults = JsonSerializer.Deserialize<BatchDefaults>(batch.Defaults, BatchJudge.Json)!;
         var workspace = await rows.Workspaces.AsNoTracking().FirstAsync(w => w.Id == batch.WorkspaceId, stop);
         var world = await worlds.OfAsync(workspace);
-        if (!(await BatchJudge.PrepareAsync(rows, defaults, world)).Try(out var judge, out var refusal))
+        var expected = batch.State == BatchState.Reading ? batch.Total : 0;
+        if (
+            !(await BatchJudge.PrepareAsync(rows, defaults, world, expected)).Try(
+                out var judge,
+                out var refusal
+            )
+        )
         {
             await StopAsync(batch, refusal.Sentence);
             return;
@@ -53,15 +61,6 @@ public sealed class BatchLots(
         CancellationToken stop
     )
     {
-        var csv = await rows
-            .BatchContents.Where(c => c.BatchId == batch.Id)
-            .Select(c => c.Csv)
-            .FirstOrDefaultAsync(stop);
-        if (csv is null || !Tables.Read(csv, stop).Try(out var table, out _))
-        {
-            await StopAsync(batch, "What was handed in is no longer there.");
-            return;
-        }
         var sameFile =
             batch.Digest.Length == 0
                 ? []
@@ -69,43 +68,63 @@ public sealed class BatchLots(
                     .Batches.Where(b => b.Digest == batch.Digest && b.Id != batch.Id)
                     .Select(b => b.Id)
                     .ToListAsync(stop);
+        try
+        {
+            await ReadAsync(batch, judge, workspace, sameFile, stop);
+        }
+        catch (CsvFormatException)
+        {
+            await StopAsync(batch, Lost);
+        }
+    }
+
+    private async Task ReadAsync(
+        BatchRow batch,
+        BatchJudge judge,
+        WorkspaceRow workspace,
+        IReadOnlyList<Guid> sameFile,
+        CancellationToken stop
+    )
+    {
+        await using var csv = await BatchSheet.OpenAsync(database, batch.WorkspaceId, batch.Id, stop);
+        if (csv is null)
+        {
+            await StopAsync(batch, Lost);
+            return;
+        }
         var done = batch.Position;
-        // While one lot is being written, the next is read already.
-        using var lots = table.Rows().Chunk(LotSize).GetEnumerator();
         var number = 0;
-        var next = ReadLot();
+        // While one lot is being written, the next is read already.
+        var next = await ReadLotAsync();
         while (next is { } entries)
         {
             stop.ThrowIfCancellationRequested();
             var last = number;
-            var isLast = last >= table.Count;
+            var isLast = last >= batch.Total;
             var writing = writer.WriteAsync<bool>(
                 batch.WorkspaceId,
                 CallerOf(batch),
                 write => KeepLotAsync(write, batch, judge, entries, sameFile, isLast)
             );
-            next = ReadLot();
+            var reading = ReadLotAsync();
+            await Task.WhenAll(writing, reading);
+            next = await reading;
             if (!(await writing).Value)
                 return;
             batch.Position = last;
         }
 
-        IReadOnlyList<ReadEntry>? ReadLot()
+        async Task<IReadOnlyList<ReadEntry>?> ReadLotAsync()
         {
-            while (lots.MoveNext())
+            var read = new List<ReadEntry>(LotSize);
+            while (read.Count < LotSize && await csv.NextAsync(stop) is { } cells)
             {
-                var read = new List<ReadEntry>(lots.Current.Length);
-                foreach (var cells in lots.Current)
-                {
-                    if (++number <= done)
-                        judge.NoteSeen(number, table.Sheet, cells);
-                    else
-                        read.Add(judge.Read(number, table.Sheet, cells, workspace, clock.Now()));
-                }
-                if (read.Count > 0)
-                    return read;
+                if (++number <= done)
+                    judge.NoteSeen(number, csv.Sheet, cells);
+                else
+                    read.Add(judge.Read(number, csv.Sheet, cells, workspace, clock.Now()));
             }
-            return null;
+            return read.Count > 0 ? read : null;
         }
     }
 
@@ -261,7 +280,7 @@ public sealed class BatchLots(
         (row.Lease, row.LeasedUntil) = (null, null);
         var sent = BatchLists.CountsOf(row).GetValueOrDefault(BatchLists.Sent);
         write.Record("batch.finished", row.Id, ("name", row.Name), ("entries", row.Entries), ("sent", sent));
-        await write.Rows.BatchContents.Where(c => c.BatchId == row.Id).ExecuteDeleteAsync();
+        await write.Rows.BatchParts.Where(p => p.BatchId == row.Id).ExecuteDeleteAsync();
     }
 
     /// <summary>Ends the work on a list that cannot be done.</summary>

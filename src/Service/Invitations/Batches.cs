@@ -29,11 +29,18 @@ public sealed class Batches(
     /// Keeps a list; it is judged in the background, and sent as well where that is asked. A file that was handed in before
     /// with the same wishes is not kept a second time: its list is gone on with.
     /// </summary>
+    /// <param name="visitor">Who hands it in.</param>
+    /// <param name="name">What it is called; empty where nobody says.</param>
+    /// <param name="format">csv, xlsx, list.</param>
+    /// <param name="digest">That of the file; empty for what is none and may come again.</param>
+    /// <param name="table">The list.</param>
+    /// <param name="defaults">What holds for entries that say nothing else.</param>
+    /// <param name="send">Whether it is sent as it is read.</param>
     public async Task<Outcome<BatchView>> AddAsync(
         Visitor visitor,
         string? name,
         string format,
-        byte[]? file,
+        string digest,
         Table table,
         BatchDefaults defaults,
         bool send
@@ -43,7 +50,6 @@ public sealed class Batches(
             return refusal;
         if (!(await PrepareAsync(visitor, defaults)).Try(out _, out refusal))
             return refusal;
-        var digest = file is null ? "" : Convert.ToHexStringLower(SHA256.HashData(file));
         var wishes = JsonSerializer.Serialize(defaults, BatchJudge.Json);
         var known = await BeforeAsync();
         var added = await mails.WithinAsync(visitor, send && known is null ? table.Count : 0, KeepAsync);
@@ -112,14 +118,8 @@ public sealed class Batches(
                         CreatedAt = write.Now,
                     };
                     write.Insert(row);
-                    write.Insert(
-                        new BatchContentRow
-                        {
-                            WorkspaceId = write.Workspace.Id,
-                            BatchId = row.Id,
-                            Csv = table.Csv,
-                        }
-                    );
+                    await using (var csv = table.Open())
+                        await BatchParts.KeepAsync(write, row.Id, csv);
                     write.Record(
                         "batch.added",
                         row.Id,
@@ -130,6 +130,14 @@ public sealed class Batches(
                     return BatchLists.ViewOf(row, write.Now);
                 }
             );
+    }
+
+    /// <summary>What tells a file from every other one.</summary>
+    /// <param name="file">The file at its beginning; it is disposed of.</param>
+    public static string DigestOf(Stream file)
+    {
+        using (file)
+            return Convert.ToHexStringLower(SHA256.HashData(file));
     }
 
     /// <summary>Sends what can be sent of a batch.</summary>

@@ -1,75 +1,148 @@
 namespace ComeAboard.Service.Invitations;
 
 /// <summary>
-/// Quotation marks that open a cell and are never closed would swallow the rows below. Each is made a sign of its cell, so
-/// that only its own row suffers, and says so.
+/// Quotation marks that open a cell and are never closed would swallow the rows below. Each is made a sign of its cell, doubled
+/// within quotes (RFC 4180), so that only its own row suffers, and says so.
 /// </summary>
-internal static class OpenQuotes
+/// <param name="source">A table in UTF-8; it is disposed of with this one.</param>
+/// <param name="separator">What stands between its cells.</param>
+/// <param name="reach">Within how many bytes a quotation mark has to be closed.</param>
+public sealed class OpenQuotes(Stream source, char separator, int reach = OpenQuotes.Farthest) : OneWayStream
 {
+    /// <summary>Within how many bytes a quotation mark has to be closed: a longer row is not taken anyway.</summary>
+    public const int Farthest = Tables.LongestRow;
+
     private const byte Quote = (byte)'"';
 
-    /// <summary>The same table with every open quotation mark doubled within quotes (RFC 4180), as a sign like any other.</summary>
-    /// <param name="csv">A table in UTF-8.</param>
-    /// <param name="separator">What stands between its cells.</param>
-    public static byte[] Mend(byte[] csv, char separator)
+    private readonly byte[] _read = new byte[2 * reach];
+    private readonly MemoryStream _mended = new();
+
+    // What is read and not given out yet; of it, what is known to be fine as it is.
+    private int _from;
+    private int _to;
+    private int _fine;
+    private bool _ended;
+    private byte _last = (byte)'\n';
+
+    private ReadOnlySpan<byte> Window => _read.AsSpan(_from, _to - _from);
+
+    /// <summary>What a cell is looked for in: as much with every size of reads.</summary>
+    private ReadOnlySpan<byte> Reached => Window[..Math.Min(reach, Window.Length)];
+
+    /// <inheritdoc/>
+    public override int Read(Span<byte> buffer)
     {
-        // Mostly there is nothing to mend, and then nothing is copied.
-        MemoryStream? mended = null;
-        var copied = 0;
-        var begins = true;
-        for (var i = 0; i < csv.Length; i++)
+        while (!buffer.IsEmpty)
         {
-            if (begins && csv[i] == Quote)
-            {
-                if (End(csv, i, separator) is { } end)
-                {
-                    i = end;
-                    begins = false;
-                    continue;
-                }
-                var cell = i;
-                while (i < csv.Length && csv[i] != separator && csv[i] is not ((byte)'\n' or (byte)'\r'))
-                    i++;
-                mended ??= new MemoryStream(csv.Length + 64);
-                mended.Write(csv, copied, cell - copied);
-                mended.WriteByte(Quote);
-                foreach (var sign in csv.AsSpan(cell, i - cell))
-                {
-                    if (sign == Quote)
-                        mended.WriteByte(Quote);
-                    mended.WriteByte(sign);
-                }
-                mended.WriteByte(Quote);
-                copied = i;
-                if (i == csv.Length)
-                    break;
-            }
-            begins = csv[i] == separator || csv[i] is (byte)'\n' or (byte)'\r';
+            if (_mended.Length > _mended.Position)
+                return _mended.Read(buffer);
+            if (_fine > 0)
+                return GiveOut(buffer);
+            // One more than is looked at says whether anything comes behind it.
+            if (_to - _from <= reach)
+                Fill();
+            if (Window.IsEmpty)
+                return 0;
+            if (Window[0] != Quote || !EndsCell(_last))
+                _fine = UntilOpening();
+            else if (End() is { } end)
+                _fine = end + 1;
+            else
+                Mend();
         }
-        if (mended is null)
-            return csv;
-        mended.Write(csv, copied, csv.Length - copied);
-        return mended.ToArray();
+        return 0;
     }
 
-    /// <summary>Where a quoted cell is closed; null when it never is, or goes on behind the mark that should close it.</summary>
-    private static int? End(byte[] csv, int open, char separator)
+    /// <inheritdoc/>
+    protected override void Dispose(bool disposing)
     {
-        for (var i = open + 1; i < csv.Length; i++)
+        if (disposing)
         {
-            if (csv[i] != Quote)
+            source.Dispose();
+            _mended.Dispose();
+        }
+        base.Dispose(disposing);
+    }
+
+    private bool EndsCell(byte sign) => sign == separator || sign is (byte)'\n' or (byte)'\r';
+
+    private int GiveOut(Span<byte> buffer)
+    {
+        var fine = Window[..Math.Min(_fine, buffer.Length)];
+        fine.CopyTo(buffer);
+        _last = fine[^1];
+        _from += fine.Length;
+        _fine -= fine.Length;
+        return fine.Length;
+    }
+
+    private void Fill()
+    {
+        Window.CopyTo(_read);
+        (_from, _to) = (0, _to - _from);
+        while (!_ended && _to < _read.Length)
+        {
+            var more = source.Read(_read.AsSpan(_to));
+            _to += more;
+            _ended = more == 0;
+        }
+    }
+
+    /// <summary>How much stands before the next quotation mark that opens a cell.</summary>
+    private int UntilOpening()
+    {
+        var window = Window;
+        for (var at = 1; ; at++)
+        {
+            var next = window[at..].IndexOf(Quote);
+            if (next < 0)
+                return window.Length;
+            at += next;
+            if (EndsCell(window[at - 1]))
+                return at;
+        }
+    }
+
+    /// <summary>Where the quoted cell at hand is closed; null when it never is, or goes on behind the mark that should close it.</summary>
+    private int? End()
+    {
+        var window = Reached;
+        var isLast = _ended && window.Length == Window.Length;
+        for (var i = 1; i < window.Length; i++)
+        {
+            if (window[i] != Quote)
                 continue;
-            if (i + 1 < csv.Length && csv[i + 1] == Quote)
+            if (i + 1 < window.Length && window[i + 1] == Quote)
             {
                 i++;
                 continue;
             }
-            while (i + 1 < csv.Length && csv[i + 1] == ' ')
+            while (i + 1 < window.Length && window[i + 1] == ' ')
                 i++;
-            return i + 1 == csv.Length || csv[i + 1] == separator || csv[i + 1] is (byte)'\n' or (byte)'\r'
-                ? i
+            return i + 1 == window.Length ? (isLast ? i : null)
+                : EndsCell(window[i + 1]) ? i
                 : null;
         }
         return null;
+    }
+
+    private void Mend()
+    {
+        var window = Reached;
+        var end = 0;
+        while (end < window.Length && !EndsCell(window[end]))
+            end++;
+        _mended.SetLength(0);
+        _mended.WriteByte(Quote);
+        foreach (var sign in window[..end])
+        {
+            if (sign == Quote)
+                _mended.WriteByte(Quote);
+            _mended.WriteByte(sign);
+        }
+        _mended.WriteByte(Quote);
+        _mended.Position = 0;
+        _last = Quote;
+        _from += end;
     }
 }

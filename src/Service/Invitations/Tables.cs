@@ -9,22 +9,22 @@ namespace ComeAboard.Service.Invitations;
 
 /// <summary>A list of people as it was handed in: its headings understood, its rows to be read one after another.</summary>
 /// <param name="Sheet">The headings.</param>
-/// <param name="Csv">The rows, headings included, as CSV in UTF-8.</param>
+/// <param name="Open">The rows, headings included, as CSV in UTF-8, from their beginning each time; one after another.</param>
 /// <param name="Count">How many rows there are below the headings.</param>
 /// <param name="Encoding">How its letters were written: <c>UTF-8</c>, <c>UTF-16</c>, <c>Windows-1252</c>; null where nobody asks.</param>
-public sealed record Table(Sheet Sheet, byte[] Csv, int Count, string? Encoding = null)
+public sealed record Table(Sheet Sheet, Func<Stream> Open, int Count, string? Encoding = null)
 {
     /// <summary>The rows below the headings, in order.</summary>
-    public IEnumerable<IReadOnlyList<string>> Rows() => Tables.RowsOf(Csv);
+    public IEnumerable<IReadOnlyList<string>> Rows() => Tables.RowsOf(Open);
 }
 
 /// <summary>A table of whose headings nothing is known as yet.</summary>
 /// <param name="Headings">The headings, as they are written.</param>
-/// <param name="Csv">The rows, headings included, as CSV in UTF-8.</param>
-public sealed record UnreadTable(IReadOnlyList<string> Headings, byte[] Csv)
+/// <param name="Open">The rows, headings included, as CSV in UTF-8, from their beginning each time; one after another.</param>
+public sealed record UnreadTable(IReadOnlyList<string> Headings, Func<Stream> Open)
 {
     /// <summary>The rows below the headings, in order.</summary>
-    public IEnumerable<IReadOnlyList<string>> Rows() => Tables.RowsOf(Csv);
+    public IEnumerable<IReadOnlyList<string>> Rows() => Tables.RowsOf(Open);
 }
 
 /// <summary>Reading CSV (RFC 4180) and XLSX (ISO/IEC 29500) into one form, and writing them.</summary>
@@ -39,50 +39,70 @@ public static class Tables
     /// <summary>Most columns taken, inclusive.</summary>
     public const int MostColumns = 200;
 
-    private const int LongestRow = 64 * 1024;
+    /// <summary>Longest row taken, in bytes of UTF-8, inclusive.</summary>
+    public const int LongestRow = 64 * 1024;
 
     /// <summary>Reads a file that was handed in; what it is, is seen from its first bytes.</summary>
+    /// <param name="open">The file, from its beginning each time; one after another.</param>
+    /// <param name="length">How long it is, in bytes.</param>
+    /// <param name="cancellation">Ends the reading.</param>
     /// <returns>The table, or <c>file.empty</c>, <c>file.not-readable</c>, <c>file.too-large</c>, <c>sheet.…</c>.</returns>
-    public static Outcome<Table> Read(byte[] content, CancellationToken cancellation = default)
-    {
-        if (content.Length == 0)
-            return Refuse("empty", "The file is empty.", "Choose another file.");
-        if (content.Length > LargestFile)
-            return TooLarge;
-        if (!IsXlsx(content))
-        {
-            var (text, encoding) = Encodings.ToUtf8(content);
-            return ReadCsv(OpenQuotes.Mend(text, SheetHeadings.SeparatorOf(text)), cancellation)
-                .Try(out var table, out var no)
-                ? table with
-                {
-                    Encoding = encoding,
-                }
-                : no;
-        }
-        return Workbooks.Unpack(content, cancellation).Try(out var csv, out var refusal)
-            ? ReadCsv(csv, cancellation)
+    public static Outcome<Table> Read(
+        Func<Stream> open,
+        long length,
+        CancellationToken cancellation = default
+    ) =>
+        TextOf(open, length, cancellation).Try(out var text, out var refusal)
+            ? ReadCsv(text.Open, cancellation).Then(table => table with { Encoding = text.Encoding })
             : refusal;
-    }
 
     /// <summary>Reads a file without asking what its headings mean; refuses with <c>file.…</c>.</summary>
-    public static Outcome<UnreadTable> Unread(byte[] content, CancellationToken cancellation)
-    {
-        if (content.Length is 0 or > LargestFile)
-            return content.Length == 0
-                ? Refuse("empty", "The file is empty.", "Choose another file.")
-                : TooLarge;
-        if (!IsXlsx(content))
-        {
-            var text = Encodings.ToUtf8(content).Utf8;
-            return HeadingsOf(OpenQuotes.Mend(text, SheetHeadings.SeparatorOf(text)));
-        }
-        return Workbooks.Unpack(content, cancellation).Try(out var csv, out var refusal)
-            ? HeadingsOf(csv)
+    public static Outcome<UnreadTable> Unread(byte[] content, CancellationToken cancellation) =>
+        TextOf(() => new MemoryStream(content, writable: false), content.Length, cancellation)
+            .Try(out var text, out var refusal)
+            ? HeadingsOf(text.Open)
             : refusal;
+
+    /// <summary>A file as CSV in UTF-8 whose quotation marks are all closed, and how its letters were written where it is text.</summary>
+    private static Outcome<(Func<Stream> Open, string? Encoding)> TextOf(
+        Func<Stream> open,
+        long length,
+        CancellationToken cancellation
+    )
+    {
+        if (length == 0)
+            return Refuse("empty", "The file is empty.", "Choose another file.");
+        if (length > LargestFile)
+            return TooLarge;
+        if (!IsXlsx(open))
+        {
+            var encoding = Encodings.Of(open);
+            return (WithoutOpenQuotes(() => encoding.ToUtf8(open())), encoding.Name);
+        }
+        using var file = new MemoryStream((int)length);
+        using (var content = open())
+            content.CopyTo(file);
+        return Workbooks
+            .Unpack(file.ToArray(), cancellation)
+            .Then<(Func<Stream>, string?)>(csv => (() => new MemoryStream(csv, writable: false), null));
     }
 
-    private static Outcome<UnreadTable> HeadingsOf(byte[] csv)
+    private static Func<Stream> WithoutOpenQuotes(Func<Stream> csv)
+    {
+        var separator = SeparatorOf(csv);
+        return () => new OpenQuotes(csv(), separator);
+    }
+
+    private static char SeparatorOf(Func<Stream> csv)
+    {
+        var first = new byte[LongestRow];
+        using var text = csv();
+        return SheetHeadings.SeparatorOf(
+            first.AsSpan(0, text.ReadAtLeast(first, first.Length, throwOnEndOfStream: false))
+        );
+    }
+
+    private static Outcome<UnreadTable> HeadingsOf(Func<Stream> csv)
     {
         try
         {
@@ -101,7 +121,7 @@ public static class Tables
     }
 
     /// <summary>The rows of CSV below its headings, in order; blank ones are left out.</summary>
-    internal static IEnumerable<IReadOnlyList<string>> RowsOf(byte[] csv)
+    internal static IEnumerable<IReadOnlyList<string>> RowsOf(Func<Stream> csv)
     {
         using var reader = Open(csv);
         reader.ReadHeader();
@@ -113,8 +133,14 @@ public static class Tables
         }
     }
 
-    /// <summary>Whether the bytes are those of a packed spreadsheet.</summary>
-    public static bool IsXlsx(byte[] content) => content is [(byte)'P', (byte)'K', 3, 4, ..];
+    /// <summary>Whether a file is a packed spreadsheet.</summary>
+    public static bool IsXlsx(Func<Stream> open)
+    {
+        var first = new byte[4];
+        using var content = open();
+        return content.ReadAtLeast(first, first.Length, throwOnEndOfStream: false) == first.Length
+            && first is [(byte)'P', (byte)'K', 3, 4];
+    }
 
     /// <summary>A pasted list in the same form.</summary>
     public static Outcome<Table> ReadPasted(string text)
@@ -125,25 +151,24 @@ public static class Tables
             return pastedTable;
         if (entries.Count == 0)
             return Refuse("empty", "Nothing was pasted.", "Paste mail addresses, with or without names.");
-        return ReadCsv(
-            Write(
-                [
-                    ["Address", "Remark on reading"],
-                    .. entries.Select(entry =>
-                        (IReadOnlyList<string>)
-                            [
-                                entry.ToString(),
-                                // What could not be read says so again when it is read again.
-                                entry.Address
-                                    is null
-                                    ? ""
-                                    : string.Join('\n', entry.Notes.Select(note => note.Sentence)),
-                            ]
-                    ),
-                ],
-                CsvInjection.None
-            )
+        var csv = Write(
+            [
+                ["Address", "Remark on reading"],
+                .. entries.Select(entry =>
+                    (IReadOnlyList<string>)
+                        [
+                            entry.ToString(),
+                            // What could not be read says so again when it is read again.
+                            entry.Address
+                                is null
+                                ? ""
+                                : string.Join('\n', entry.Notes.Select(note => note.Sentence)),
+                        ]
+                ),
+            ],
+            CsvInjection.None
         );
+        return ReadCsv(() => new MemoryStream(csv, writable: false));
     }
 
     /// <summary>What was pasted out of a spreadsheet together with its headings; null for anything else.</summary>
@@ -156,7 +181,7 @@ public static class Tables
         )
             return null;
         return
-            ReadCsv(OpenQuotes.Mend(csv, SheetHeadings.SeparatorOf(csv))).Try(out var table, out _)
+            ReadCsv(WithoutOpenQuotes(() => new MemoryStream(csv, writable: false))).Try(out var table, out _)
             && table.Sheet.Columns.Count > 1
             ? table
             : null;
@@ -185,12 +210,19 @@ public static class Tables
         return file.ToArray();
     }
 
-    internal static CsvReader Open(byte[] csv) =>
+    private static CsvReader Open(Func<Stream> csv)
+    {
+        // One after the other: what was handed in is one file, wherever it is being read.
+        var separator = SeparatorOf(csv);
+        return Open(csv(), separator);
+    }
+
+    internal static CsvReader Open(Stream csv, char separator) =>
         CsvReader.Create(
             csv,
             new CsvReaderOptions
             {
-                Separator = SheetHeadings.SeparatorOf(csv),
+                Separator = separator,
                 HasHeader = true,
                 SkipEmptyLines = true,
                 MaxRecordSize = LongestRow,
@@ -216,7 +248,7 @@ public static class Tables
                 .Select(h => language == "de" ? h.Value.German : h.Value.English),
         ];
 
-    private static Outcome<Table> ReadCsv(byte[] csv, CancellationToken cancellation = default)
+    private static Outcome<Table> ReadCsv(Func<Stream> csv, CancellationToken cancellation = default)
     {
         try
         {

@@ -133,16 +133,25 @@ public sealed class BatchEntryRow : ITenantRow
     }
 }
 
-/// <summary>What was handed in for a batch, as CSV, until it is read to its end.</summary>
-public sealed class BatchContentRow : ITenantRow
+/// <summary>A part of what was handed in for a batch, as CSV, until that is read to its end.</summary>
+public sealed class BatchPartRow : ITenantRow
 {
     public required Guid WorkspaceId { get; init; }
     public required Guid BatchId { get; init; }
+
+    /// <summary>Its place among the parts, from 0; rows and letters may be cut between two.</summary>
+    public required int Number { get; init; }
     public required byte[] Csv { get; init; }
 
-    private sealed class Mapping : IEntityTypeConfiguration<BatchContentRow>
+    private sealed class Mapping : IEntityTypeConfiguration<BatchPartRow>
     {
-        public void Configure(EntityTypeBuilder<BatchContentRow> row) =>
-            row.ToTable("batch_contents").HasKey(c => new { c.WorkspaceId, c.BatchId });
+        public void Configure(EntityTypeBuilder<BatchPartRow> row) =>
+            row.ToTable("batch_parts")
+                .HasKey(p => new
+                {
+                    p.WorkspaceId,
+                    p.BatchId,
+                    p.Number,
+                });
     }
 }

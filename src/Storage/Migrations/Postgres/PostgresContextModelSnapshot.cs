@@ -2969,27 +2969,6 @@ namespace ComeAboard.Storage.Migrations.Postgres
                     b.ToTable("step_files", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("BatchId")
-                        .HasColumnType("uuid")
-                        .HasColumnName("batch_id");
-
-                    b.Property<byte[]>("Csv")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("csv");
-
-                    b.HasKey("WorkspaceId", "BatchId")
-                        .HasName("pk_batch_contents");
-
-                    b.ToTable("batch_contents", (string)null);
-                });
-
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchEntryRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -3035,6 +3014,31 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasFilter("invitation_id IS NULL");
 
                     b.ToTable("batch_entries", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchPartRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("BatchId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("batch_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer")
+                        .HasColumnName("number");
+
+                    b.Property<byte[]>("Csv")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("csv");
+
+                    b.HasKey("WorkspaceId", "BatchId", "Number")
+                        .HasName("pk_batch_parts");
+
+                    b.ToTable("batch_parts", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchRow", b =>

@@ -1514,3 +1514,19 @@ CREATE TABLE step_files (
 INSERT INTO "__EFMigrationsHistory" (migration_id, product_version)
 VALUES ('20261128072156_Erasing', '10.0.14');
 
+CREATE TABLE batch_parts (
+    workspace_id uuid NOT NULL,
+    batch_id uuid NOT NULL,
+    number integer NOT NULL,
+    csv bytea NOT NULL,
+    CONSTRAINT pk_batch_parts PRIMARY KEY (workspace_id, batch_id, number)
+);
+
+INSERT INTO batch_parts (workspace_id, batch_id, number, csv)
+SELECT workspace_id, batch_id, 0, csv FROM batch_contents;
+
+DROP TABLE batch_contents;
+
+INSERT INTO "__EFMigrationsHistory" (migration_id, product_version)
+VALUES ('20261129002723_BatchParts', '10.0.14');
+

@@ -2964,27 +2964,6 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                     b.ToTable("step_files", (string)null);
                 });
 
-            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchContentRow", b =>
-                {
-                    b.Property<Guid>("WorkspaceId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("workspace_id");
-
-                    b.Property<Guid>("BatchId")
-                        .HasColumnType("TEXT")
-                        .HasColumnName("batch_id");
-
-                    b.Property<byte[]>("Csv")
-                        .IsRequired()
-                        .HasColumnType("BLOB")
-                        .HasColumnName("csv");
-
-                    b.HasKey("WorkspaceId", "BatchId")
-                        .HasName("pk_batch_contents");
-
-                    b.ToTable("batch_contents", (string)null);
-                });
-
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchEntryRow", b =>
                 {
                     b.Property<Guid>("WorkspaceId")
@@ -3030,6 +3009,31 @@ namespace ComeAboard.Storage.Migrations.Sqlite
                         .HasFilter("invitation_id IS NULL");
 
                     b.ToTable("batch_entries", (string)null);
+                });
+
+            modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchPartRow", b =>
+                {
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid>("BatchId")
+                        .HasColumnType("TEXT")
+                        .HasColumnName("batch_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER")
+                        .HasColumnName("number");
+
+                    b.Property<byte[]>("Csv")
+                        .IsRequired()
+                        .HasColumnType("BLOB")
+                        .HasColumnName("csv");
+
+                    b.HasKey("WorkspaceId", "BatchId", "Number")
+                        .HasName("pk_batch_parts");
+
+                    b.ToTable("batch_parts", (string)null);
                 });
 
             modelBuilder.Entity("ComeAboard.Storage.Invitations.BatchRow", b =>

@@ -1950,3 +1950,23 @@ ANALYZE sqlite_master;
 INSERT INTO "__EFMigrationsHistory" ("migration_id", "product_version")
 VALUES ('20261128072152_Erasing', '10.0.14');
 
+CREATE TABLE "batch_parts" (
+    "workspace_id" TEXT NOT NULL,
+    "batch_id" TEXT NOT NULL,
+    "number" INTEGER NOT NULL,
+    "csv" BLOB NOT NULL,
+    CONSTRAINT "pk_batch_parts" PRIMARY KEY ("workspace_id", "batch_id", "number")
+);
+
+INSERT INTO batch_parts (workspace_id, batch_id, number, csv)
+SELECT workspace_id, batch_id, 0, csv FROM batch_contents;
+
+DROP TABLE "batch_contents";
+
+INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES
+    ('batch_parts', 'sqlite_autoindex_batch_parts_1', '200000 100000 100 1');
+ANALYZE sqlite_master;
+
+INSERT INTO "__EFMigrationsHistory" ("migration_id", "product_version")
+VALUES ('20261129002715_BatchParts', '10.0.14');
+
