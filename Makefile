@@ -12,7 +12,7 @@ export DOTNET_NOLOGO = 1
 # Compilers end before profiles of their methods pay for having been gathered: 75 s became 41 for the service, measured.
 export DOTNET_TieredPGO = 0
 
-PUBLISH := dotnet publish -c Release -v quiet $(if $(COMPILED),--no-build)
+PUBLISH := dotnet publish -c Release -v quiet $(if $(IS_COMPILED),--no-build)
 SHARED := $(wildcard *.props global.json)
 SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' -not -path '*/obj/*' -not -path 'src/Cli/*')
 CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
@@ -39,7 +39,7 @@ out/service.stamp: $(SERVICE_SOURCES)
 	touch $@
 
 # After the service: they share projects, which two at once would compile into the same place.
-out/cli.stamp: $(CLI_SOURCES) $(if $(COMPILED),,out/service.stamp)
+out/cli.stamp: $(CLI_SOURCES) $(if $(IS_COMPILED),,out/service.stamp)
 	scripts/need gcc libc6-dev zlib1g-dev
 	$(PUBLISH) src/Cli -o out/cli
 	touch $@
@@ -65,7 +65,7 @@ world: out/service.stamp
 # Everything is compiled once, with the console beside it; what is published after that is only made ready for this machine.
 test:
 	$(MAKE) -j2 out/console.stamp compiled
-	$(MAKE) -j2 build COMPILED=yes
+	$(MAKE) -j2 build IS_COMPILED=yes
 	scripts/test
 
 compiled:
