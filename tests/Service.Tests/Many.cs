@@ -5,6 +5,7 @@ using ComeAboard.Client.Workspaces;
 using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Standins.Mail;
+using ComeAboard.Storage.Invitations;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit;
@@ -327,7 +328,7 @@ public abstract class Many(Harbour harbour)
     public async Task However_large_a_file_is_every_row_is_read_as_it_stands_and_nothing_is_kept_of_it_afterwards()
     {
         var ship = await harbour.NewShipAsync();
-        // Three megabytes: a dozen parts, cut within rows and within letters of two bytes. Nobody asks for the remarks.
+        // Three megabytes: fifty parts, cut within rows and within letters of two bytes. Nobody asks for the remarks.
         var remark = string.Concat(Enumerable.Repeat("Ölzeug, gelb; ", 250));
         var rows = Enumerable
             .Range(0, 800)
@@ -351,6 +352,52 @@ public abstract class Many(Harbour harbour)
         Assert.All(entries, entry => Assert.Equal($"Günther Nº{entry.Number - 1} Åkerström", entry.Name));
         await using var kept = harbour.Database.Open(ship.Id);
         Assert.Empty(await kept.BatchParts.ToListAsync());
+    }
+
+    [Theory]
+    [InlineData("Address\n", 2)]
+    [InlineData("Name\nInes\n", 1)]
+    [InlineData(null, 1)]
+    public async Task A_list_of_which_something_is_lost_stops_and_says_so(string? csv, int total)
+    {
+        var ship = await harbour.NewShipAsync();
+        var administrator = await ship.Client.PersonAsync(ship.Administrator);
+        var id = Guid.CreateVersion7();
+        await using (var rows = harbour.Database.Open(ship.Id))
+        {
+            if (csv is not null)
+                rows.BatchParts.Add(
+                    new BatchPartRow
+                    {
+                        WorkspaceId = ship.Id,
+                        BatchId = id,
+                        Number = 0,
+                        Csv = Encoding.UTF8.GetBytes(csv + (total > 1 ? ship.Address("ines") : "")),
+                    }
+                );
+            rows.Batches.Add(
+                new BatchRow
+                {
+                    WorkspaceId = ship.Id,
+                    Id = id,
+                    Name = "crew.csv",
+                    Format = "csv",
+                    Digest = "",
+                    State = BatchState.Reading,
+                    Defaults = """{"kind":"guest","role":"view"}""",
+                    Total = total,
+                    CreatedBy = administrator.Id,
+                    CreatedByName = administrator.Name,
+                    CreatedAt = harbour.Clock.GetUtcNow(),
+                }
+            );
+            await rows.SaveChangesAsync();
+        }
+        var list = await Patience.UntilAsync(
+            () => ship.Client.BatchAsync(id),
+            batch => batch.State != "reading"
+        );
+        Assert.Equal(("stopped", "What was handed in is no longer there."), (list.State, list.Fault));
     }
 
     [Fact]

@@ -113,6 +113,8 @@ public sealed class BatchLots(
                 return;
             batch.Position = last;
         }
+        if (number < batch.Total)
+            await StopAsync(batch, Lost);
 
         async Task<IReadOnlyList<ReadEntry>?> ReadLotAsync()
         {

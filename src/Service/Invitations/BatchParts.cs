@@ -10,10 +10,11 @@ namespace ComeAboard.Service.Invitations;
 /// </summary>
 public sealed class BatchParts(Database database, Guid workspace, Guid batch) : OneWayStream
 {
-    private const int LargestPart = 256 * 1024;
+    // So small that what is read is thrown away with everything else that lasts a moment.
+    private const int LargestPart = 64 * 1024;
 
     // What is saved together; as much is in memory at once.
-    private const int SavedAtOnce = 8;
+    private const int SavedAtOnce = 32;
 
     private ReadOnlyMemory<byte> _part;
     private int _next;
