@@ -124,7 +124,8 @@ public static class DemoExtras
     private static async Task ListAsync(IServiceProvider services, Visitor visitor)
     {
         static Stream Open() => typeof(DemoExtras).Assembly.GetManifestResourceStream("harbour-day.csv")!;
-        var table = Tables.Read(Open, 1);
+        await using var list = Open();
+        var table = Tables.Read(Open, list.Length);
         DemoWorld.Expect(table);
         var batches = services.GetRequiredService<Batches>();
         DemoWorld.Expect(
@@ -132,7 +133,7 @@ public static class DemoExtras
                 visitor,
                 "harbour-day.csv",
                 "csv",
-                Batches.DigestOf(Open()),
+                Batches.DigestOf(list),
                 table.Value,
                 new BatchDefaults(Preset: "Visiting researcher"),
                 true
