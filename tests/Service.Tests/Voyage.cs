@@ -284,6 +284,27 @@ public abstract class Voyage(Harbour harbour)
     }
 
     [Fact]
+    public async Task Asking_again_while_a_code_is_on_its_way_uses_up_none_of_those_of_the_hour()
+    {
+        var ship = await harbour.NewShipAsync();
+        var other = await harbour.NewShipAsync();
+        await ship.InviteAsync(ship.Address("ines"));
+        var secret = await ship.SecretAsync(ship.Address("ines"));
+        var ask = new CodeRequest(secret, other.Administrator, Ship.Password);
+        await ship.Client.AskCodeAsync(ask);
+        for (var i = 0; i < 15; i++)
+            Assert.Equal("too-many", await CodeOf(ship.Client.AskCodeAsync(ask)));
+        // Seven more are mailed within the hour, and no eighth.
+        for (var i = 0; i < 7; i++)
+        {
+            await harbour.LetPassAsync(TimeSpan.FromSeconds(31));
+            await ship.Client.AskCodeAsync(ask);
+        }
+        await harbour.LetPassAsync(TimeSpan.FromSeconds(31));
+        Assert.Equal("too-many", await CodeOf(ship.Client.AskCodeAsync(ask)));
+    }
+
+    [Fact]
     public async Task An_account_made_beforehand_with_an_unproved_address_gets_nothing()
     {
         var ship = await harbour.NewShipAsync();

@@ -33,13 +33,22 @@ public sealed class MailedCodes(Database database, WriteGate gate, Budgets budge
     private static readonly TimeSpan Lifetime = TimeSpan.FromMinutes(10);
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(30);
 
-    /// <summary>Refuses, with <c>too-many</c>, another code where there were enough within the hour.</summary>
+    /// <summary>Refuses, with <c>too-many</c>, another code where there were enough within the hour, or one a moment ago.</summary>
     public async Task<Refusal?> ForbidsAnotherAsync(CodeFor what) =>
-        what.Subject != Guid.Empty
+        // Whoever asks anew while a code is on its way has none mailed, and so takes none of those of the hour.
+        await IsOnItsWayAsync(what)
+        || what.Subject != Guid.Empty
             && await budgets.TakeAsync("code-by", what.Subject.ToString(), MostBySubject, Hour) is not null
         || await budgets.TakeAsync("code-to", what.To.Key, MostToAddress, Hour) is not null
             ? CommonRefusals.TooMany
             : null;
+
+    private async Task<bool> IsOnItsWayAsync(CodeFor what)
+    {
+        var since = clock.Now() - Pause;
+        await using var rows = database.Open();
+        return await rows.MailedCodes.Where(Of(what)).AnyAsync(c => c.AskedAt > since);
+    }
 
     /// <summary>A new code, kept within a change; the one before is dead. Refuses with <c>too-many</c> what was asked a moment ago.</summary>
     /// <param name="rows">The rows of the change.</param>
