@@ -26,9 +26,11 @@ public static class Listing
     public static async Task<IEnumerable<Figure>> MeasureAsync()
     {
         var figures = new List<Figure>();
-        figures.AddRange(await OnAsync("SQLite", null));
-        using var cluster = new PostgresCluster();
-        figures.AddRange(await OnAsync("PostgreSQL", cluster.Connection));
+        foreach (var engine in Places.Engines)
+        {
+            using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+            figures.AddRange(await OnAsync(engine, cluster?.Connection));
+        }
         return figures;
     }
 

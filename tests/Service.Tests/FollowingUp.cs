@@ -194,6 +194,63 @@ public abstract class FollowingUp(Harbour harbour)
     }
 
     [Fact]
+    public async Task What_is_searched_for_is_what_reading_the_whole_list_finds_page_by_page()
+    {
+        var ship = await harbour.NewShipAsync();
+        // Near-copies; some hold a part often, so that the first few of the list fill a page, some at its very end, some nowhere.
+        await Parallel.ForAsync(
+            0,
+            60,
+            async (n, _) =>
+            {
+                var word = n % 3 == 0 ? "SAIL" : "sall";
+                await ship.Client.SendInvitationAsync(
+                    new InvitationRequest(
+                        ship.Address($"{word}-{n}{(n is 3 or 59 ? "_%x" : "")}"),
+                        "guest",
+                        "view",
+                        Name: $"{(n > 40 ? "Ines" : "Inés")} Calloway{n % 7}",
+                        AnswerDays: 1 + n * 17 % 31
+                    ),
+                    $"k{n}"
+                );
+            }
+        );
+        // While mails go out, last steps change, and with them that order.
+        await UntilAsync(async () => (await ship.Client.InvitationsAsync()).Counts["sent"] == 60);
+        foreach (var sort in (string[])["newest", "oldest", "deadline", "last-step"])
+        {
+            var all = await PagesAsync(null, sort, 200);
+            Assert.Equal(60, all.Count);
+            foreach (
+                var part in (string[])["sail", "ALL-", "way3", "ines c", "inés", "9_%x", "_%", "l", "sxil"]
+            )
+            foreach (var limit in (int[])[1, 4, 50])
+                Assert.Equal(
+                    all.Where(i =>
+                            i.Name.Contains(part, StringComparison.OrdinalIgnoreCase)
+                            || i.Address.Contains(part, StringComparison.OrdinalIgnoreCase)
+                        )
+                        .Select(i => i.Id),
+                    (await PagesAsync(part, sort, limit)).Select(i => i.Id)
+                );
+        }
+
+        async Task<List<InvitationView>> PagesAsync(string? search, string sort, int limit)
+        {
+            var seen = new List<InvitationView>();
+            string? cursor = null;
+            do
+            {
+                var page = await ship.Client.InvitationsAsync("pending", search, cursor, limit, sort);
+                seen.AddRange(page.Items);
+                cursor = page.Next;
+            } while (cursor is not null);
+            return seen;
+        }
+    }
+
+    [Fact]
     public async Task A_report_that_mail_came_back_is_noted_and_a_forged_or_foreign_one_is_not()
     {
         var ship = await harbour.NewShipAsync();

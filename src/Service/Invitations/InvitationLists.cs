@@ -63,6 +63,9 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
     // A part found this often is quicker met by walking the list in its order than by looking all its places up.
     private const int Rare = 2_000;
 
+    // So many times as many as a page shows are walked before the index is asked.
+    private const int Walked = 4;
+
     /// <summary>A page with the kept counts of all states.</summary>
     public async Task<Outcome<InvitationPage>> PageAsync(
         WorkspaceRow workspace,
@@ -72,12 +75,9 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
     {
         var now = clock.Now();
         await using var rows = database.Open(workspace.Id);
-        if (!(await NarrowAsync(rows, query, now)).Try(out var narrowed, out var refusal))
-            return refusal;
-        if (!InvitationOrder.Of(narrowed, query).Try(out var ordered, out refusal))
-            return refusal;
         var paging = new Paging(query.Cursor, query.Limit);
-        var found = await ordered.AsNoTracking().Take(paging.Size + 1).ToListAsync();
+        if (!(await FirstAsync(rows, query, now, paging.Size + 1)).Try(out var found, out var refusal))
+            return refusal;
         var page = await found.PageAsync<InvitationRow, InvitationView>(
             paging,
             last => InvitationOrder.CursorOf(last, query.Sort),
@@ -197,8 +197,46 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
             .ToDictionary(state => state.Word(), state => kept.GetValueOrDefault(state));
     }
 
+    /// <summary>The first so many that a query is about, in its order and after its cursor.</summary>
+    private static async Task<Outcome<List<InvitationRow>>> FirstAsync(
+        ComeAboardContext rows,
+        InvitationQuery query,
+        DateTimeOffset now,
+        int count
+    )
+    {
+        if (!Narrow(rows, query, now).Try(out var narrowed, out var refusal))
+            return refusal;
+        if (!InvitationOrder.Of(narrowed, query).Try(out var ordered, out refusal))
+            return refusal;
+        if (PartOf(query) is not { } part)
+            return await ordered.AsNoTracking().Take(count).ToListAsync();
+        // What is met often fills a page from the first few of the list; the index would be asked in vain.
+        if (part.IsIndexed && await WalkedAsync(ordered) is { } walked && walked.Count == count)
+            return walked;
+        return await InOrder(await SearchAsync(rows, narrowed, part)).Take(count).ToListAsync();
+
+        IQueryable<InvitationRow> InOrder(IQueryable<InvitationRow> some) =>
+            InvitationOrder.Of(some.AsNoTracking(), query).Value;
+
+        Task<List<InvitationRow>> WalkedAsync(IQueryable<InvitationRow> all) =>
+            InOrder(Holding(all.Take(Walked * count), part)).Take(count).ToListAsync();
+    }
+
     /// <summary>The invitations a query is about, in no order.</summary>
     public static async Task<Outcome<IQueryable<InvitationRow>>> NarrowAsync(
+        ComeAboardContext rows,
+        InvitationQuery query,
+        DateTimeOffset now
+    )
+    {
+        if (!Narrow(rows, query, now).Try(out var narrowed, out var refusal))
+            return refusal;
+        return Outcome.Of(PartOf(query) is { } part ? await SearchAsync(rows, narrowed, part) : narrowed);
+    }
+
+    /// <summary>What a query is about, but for the part of a text that is searched for.</summary>
+    private static Outcome<IQueryable<InvitationRow>> Narrow(
         ComeAboardContext rows,
         InvitationQuery query,
         DateTimeOffset now
@@ -215,8 +253,6 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
             narrowed = narrowed.Where(i => i.BatchId == batch);
         if (query.Link is { } link)
             narrowed = narrowed.Where(i => i.LinkId == link);
-        if (query.Search?.Trim().ToLowerInvariant() is { Length: > 0 } search)
-            narrowed = await SearchAsync(rows, narrowed, search);
         if (string.IsNullOrEmpty(query.State))
             return Outcome.Of(narrowed);
         if (query.State == "pending")
@@ -239,34 +275,49 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
             .Replace("%", "\\%", StringComparison.Ordinal)
             .Replace("_", "\\_", StringComparison.Ordinal);
 
+    /// <summary>A part of a text that is searched for, in small letters.</summary>
+    private sealed record Part(string Text)
+    {
+        /// <summary>The text as a LIKE pattern.</summary>
+        public string Pattern { get; } = "%" + Escape(Text) + "%";
+
+        /// <summary>The index knows every three letters in a row; fewer are met soon enough by walking.</summary>
+        public bool IsIndexed => Text.EnumerateRunes().Count() >= 3;
+    }
+
+    private static Part? PartOf(InvitationQuery query) =>
+        query.Search?.Trim().ToLowerInvariant() is { Length: > 0 } text ? new Part(text) : null;
+
+    private static IQueryable<InvitationRow> Holding(IQueryable<InvitationRow> some, Part part)
+    {
+        var pattern = part.Pattern;
+        return some.Where(i => EF.Functions.Like(i.SearchText, pattern, "\\"));
+    }
+
     private static async Task<IQueryable<InvitationRow>> SearchAsync(
         ComeAboardContext rows,
         IQueryable<InvitationRow> narrowed,
-        string search
+        Part part
     )
     {
-        var pattern = "%" + Escape(search) + "%";
-        var matching = narrowed.Where(i => EF.Functions.Like(i.SearchText, pattern, "\\"));
-        // The index knows every three letters in a row; fewer are met soon enough by walking.
-        if (search.EnumerateRunes().Count() < 3)
+        var matching = Holding(narrowed, part);
+        if (!part.IsIndexed)
             return matching;
-        var found = await IndexedAsync(rows, search, pattern);
+        var found = await IndexedAsync(rows, part);
         return found.Count < Rare ? matching.Where(i => found.Contains(i.Id)) : matching;
     }
 
     /// <summary>The first invitations in the index that hold a text, of whatever state.</summary>
-    private static async Task<List<Guid>> IndexedAsync(ComeAboardContext rows, string search, string pattern)
+    private static async Task<List<Guid>> IndexedAsync(ComeAboardContext rows, Part part)
     {
         if (rows is not SqliteContext)
-            return await rows
-                .Invitations.Where(i => EF.Functions.Like(i.SearchText, pattern, "\\"))
-                .Select(i => i.Id)
-                .Take(Rare)
-                .ToListAsync();
+            return await Holding(rows.Invitations, part).Select(i => i.Id).Take(Rare).ToListAsync();
         // The index of SQLite answers to GLOB, whose own signs stand for themselves in brackets; over all workspaces, and
         // what belongs to others is left out by the list itself.
         var glob =
-            "*" + string.Concat(search.Select(c => c is '*' or '?' or '[' ? $"[{c}]" : c.ToString())) + "*";
+            "*"
+            + string.Concat(part.Text.Select(c => c is '*' or '?' or '[' ? $"[{c}]" : c.ToString()))
+            + "*";
         return await rows
             .Database.SqlQuery<Guid>(
                 $"SELECT id AS Value FROM invitation_search WHERE search_text GLOB {glob} LIMIT {Rare}"
