@@ -42,6 +42,8 @@ try {
     await page.goto(`${url}${home}/workspace`);
     await page.locator("main h1").waitFor({ timeout: 60_000 });
     await page.waitForLoadState("networkidle");
+    // Whoever comes to a page looks at it for two seconds before clicking on.
+    await page.waitForTimeout(2_000);
     for (const lap of ["", ", again"])
       for (const [name, click, there] of pages) {
         requests = 0;

@@ -5,23 +5,18 @@ import "@mantine/notifications/styles.css";
 import "./tokens.css";
 import { MantineProvider } from "@mantine/core";
 import { Notifications } from "@mantine/notifications";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
 import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { Refused } from "./api";
+import { queries } from "./queries";
 import { router } from "./router";
 import { theme } from "./theme";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? "";
 // Dialogs lock scrolling with a style sheet of their own, which takes its nonce from here.
 setNonce(nonce);
-const queries = new QueryClient({
-  defaultOptions: {
-    queries: { retry: (count, fault) => !(fault instanceof Refused) && count < 2, staleTime: 2_000 },
-  },
-});
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>

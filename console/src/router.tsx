@@ -5,6 +5,7 @@ import {
   lazyRouteComponent,
   Outlet,
 } from "@tanstack/react-router";
+import { ahead, invitationsOf, overviewOf, pagesOf, peopleOf, personOf, queries, recordOf } from "./queries";
 import { Frame } from "./Workspaces/Frame";
 
 /** What narrows a list; part of the address, so that a list can be shared as a link. */
@@ -40,12 +41,16 @@ const workspace = createRoute({ getParentRoute: () => root, path: "/w/$workspace
 const overview = createRoute({
   getParentRoute: () => workspace,
   path: "/",
+  loader: ({ params }) => ahead(overviewOf(params.workspace), (asked) => queries.prefetchQuery(asked)),
   component: lazyRouteComponent(() => import("./Workspaces/OverviewPage"), "OverviewPage"),
 });
 const invite = createRoute({
   getParentRoute: () => workspace,
   path: "/invite",
   validateSearch: words,
+  loaderDeps: ({ search }) => search,
+  loader: ({ params, deps }) =>
+    ahead(invitationsOf(params.workspace, deps), (asked) => queries.prefetchInfiniteQuery(asked)),
   component: lazyRouteComponent(() => import("./Invitations/InvitePage"), "InvitePage"),
 });
 const newInvitation = createRoute({
@@ -104,11 +109,16 @@ const people = createRoute({
   getParentRoute: () => workspace,
   path: "/people",
   validateSearch: words,
+  loaderDeps: ({ search }) => search,
+  loader: ({ params, deps }) =>
+    ahead(peopleOf(params.workspace, deps), (asked) => queries.prefetchInfiniteQuery(asked)),
   component: lazyRouteComponent(() => import("./Accounts/PeoplePage"), "PeoplePage"),
 });
 const person = createRoute({
   getParentRoute: () => workspace,
   path: "/people/$id",
+  loader: ({ params }) =>
+    ahead(personOf(params.workspace, params.id), (asked) => queries.prefetchQuery(asked)),
   component: lazyRouteComponent(() => import("./Accounts/PersonPage"), "PersonPage"),
 });
 const accessResources = createRoute({
@@ -186,6 +196,8 @@ const carried = createRoute({
 const record = createRoute({
   getParentRoute: () => workspace,
   path: "/record",
+  loader: ({ params }) =>
+    ahead(pagesOf(...recordOf(params.workspace)), (asked) => queries.prefetchInfiniteQuery(asked)),
   component: lazyRouteComponent(() => import("./Record/RecordPage"), "RecordPage"),
 });
 const safety = createRoute({

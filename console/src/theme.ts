@@ -58,6 +58,10 @@ export const theme = createTheme({
   components: {
     // Its cross has no name of its own for whoever reads with a screen reader.
     Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close this message" } } },
+    // A list that is closed need not be there, nor be measured, whenever its page is drawn.
+    Select: { defaultProps: { comboboxProps: { keepMounted: false } } },
+    MultiSelect: { defaultProps: { comboboxProps: { keepMounted: false } } },
+    Autocomplete: { defaultProps: { comboboxProps: { keepMounted: false } } },
   },
   primaryColor: "harbour",
   primaryShade: { light: 6, dark: 5 },

@@ -1,8 +1,8 @@
-import { Box, Button, Checkbox, Group, Skeleton, Table } from "@mantine/core";
+import { Button, Group, Skeleton, Table } from "@mantine/core";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, take } from "../api";
+import { peopleOf } from "../queries";
 import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { InSightFirst } from "../ui/InSightFirst";
@@ -12,6 +12,7 @@ import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
 import { StayBar } from "../ui/StayBar";
+import { Tick } from "../ui/Tick";
 import { dayText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { DetailsDialog, PersonSteps } from "./PersonSteps";
@@ -24,17 +25,7 @@ export function PeoplePage() {
   const { workspace, today } = useWorkspace();
   const search = useSearch({ from: "/w/$workspace/people" });
   const navigate = useNavigate({ from: "/w/$workspace/people" });
-  const list = useInfiniteQuery({
-    queryKey: [workspace, "people", search],
-    initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/v1/workspaces/{workspace}/people", {
-          params: { path: { workspace }, query: { ...search, cursor: pageParam } },
-        }),
-      ),
-    getNextPageParam: (page) => page.next ?? undefined,
-  });
+  const list = useInfiniteQuery(peopleOf(workspace, search));
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [isChanging, setChanging] = useState(false);
   const choose = (id: string) =>
@@ -94,7 +85,7 @@ export function PeoplePage() {
       )}
       {found.length > 0 && (
         <div className="sheet table-holder">
-          <Table verticalSpacing={8} highlightOnHover>
+          <Table verticalSpacing={8}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th>
@@ -107,42 +98,42 @@ export function PeoplePage() {
                 <Table.Th visibleFrom="sm">Stay</Table.Th>
               </Table.Tr>
             </Table.Thead>
-            <Table.Tbody>
+            <Table.Tbody className="rows choosable">
               <InSightFirst rows={found}>
                 {(person) => (
-                  <Table.Tr>
-                    <Table.Td>
-                      <Checkbox
-                        aria-label={`Choose ${person.name}`}
+                  <tr>
+                    <td>
+                      <Tick
+                        label={`Choose ${person.name}`}
                         disabled={person.state === "ended"}
                         checked={chosen.has(person.id)}
                         onChange={() => choose(person.id)}
                       />
-                    </Table.Td>
-                    <Table.Td>
+                    </td>
+                    <td>
                       <Link to="/w/$workspace/people/$id" params={{ workspace, id: person.id }}>
                         {person.name}
                       </Link>
                       <div className="soft">{person.address}</div>
-                      <Box hiddenFrom="sm" className="soft">
+                      <div className="mantine-hidden-from-sm soft">
                         <StateWord state={person.state} /> <Pennant kind={person.kind} />
                         {person.until && person.state !== "ended" && `, until ${dayText(person.until)}`}
-                      </Box>
-                    </Table.Td>
-                    <Table.Td visibleFrom="sm">
+                      </div>
+                    </td>
+                    <td className="mantine-visible-from-sm">
                       <Pennant kind={person.kind} />
-                    </Table.Td>
-                    <Table.Td visibleFrom="sm">
+                    </td>
+                    <td className="mantine-visible-from-sm">
                       {person.role}
                       {person.isAdministrator && <div className="soft">administrator</div>}
-                    </Table.Td>
-                    <Table.Td visibleFrom="sm">
+                    </td>
+                    <td className="mantine-visible-from-sm">
                       <StateWord state={person.state} />
-                    </Table.Td>
-                    <Table.Td visibleFrom="sm">
+                    </td>
+                    <td className="mantine-visible-from-sm">
                       <StayBar stay={person} today={today} />
-                    </Table.Td>
-                  </Table.Tr>
+                    </td>
+                  </tr>
                 )}
               </InSightFirst>
             </Table.Tbody>

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { api, take } from "../api";
 import { EndDialog } from "../Departures/EndDialog";
+import { personOf } from "../queries";
 import { History } from "../ui/History";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -29,10 +30,7 @@ export function PersonPage() {
   const [isChanging, details] = useDisclosure();
   const [isErasing, erasing] = useDisclosure();
   const place = { params: { path: { workspace, person: id } } };
-  const found = useQuery({
-    queryKey: [workspace, "person", id],
-    queryFn: () => take(api.GET(path, place)),
-  });
+  const found = useQuery(personOf(workspace, id));
   const history = useQuery({
     queryKey: [workspace, "person", id, "history", found.data?.version],
     queryFn: () => take(api.GET(`${path}/history`, place)),

@@ -2,7 +2,8 @@ import { Button, Skeleton, Title } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, type Departure, inWorkspace, take } from "../api";
+import { api, type Departure, take } from "../api";
+import { overviewOf } from "../queries";
 import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
@@ -17,10 +18,7 @@ import { useWorkspace } from "../Workspaces/useWorkspace";
 /** Whose time ends soon, and whose has ended. */
 export function EndingsPage() {
   const { workspace, today } = useWorkspace();
-  const overview = useQuery({
-    queryKey: [workspace, "overview"],
-    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/overview", inWorkspace(workspace))),
-  });
+  const overview = useQuery(overviewOf(workspace));
   const departures = usePages([workspace, "departures"], (cursor) =>
     take(
       api.GET("/api/v1/workspaces/{workspace}/departures", {

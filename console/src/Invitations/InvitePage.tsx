@@ -1,8 +1,9 @@
-import { Button, Checkbox, Group, Select, Skeleton, Table } from "@mantine/core";
+import { Button, Group, Select, Skeleton, Table } from "@mantine/core";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, type Invitation, take } from "../api";
+import type { Invitation } from "../api";
+import { filterOf, invitationsOf } from "../queries";
 import type { ListSearch } from "../router";
 import { Allowed } from "../ui/Allowed";
 import { InSightFirst } from "../ui/InSightFirst";
@@ -11,6 +12,7 @@ import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
 import { StateWord } from "../ui/StateWord";
+import { Tick } from "../ui/Tick";
 import { dayOf, dayText, distanceText, instantText, nearText, numberText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { BulkBar, type Chosen } from "./BulkBar";
@@ -30,18 +32,7 @@ export function InvitePage() {
   const search = useSearch({ from: "/w/$workspace/invite" });
   const navigate = useNavigate({ from: "/w/$workspace/invite" });
   const [chosen, setChosen] = useState<Chosen>({ ids: new Set(), all: false });
-  const list = useInfiniteQuery({
-    queryKey: [workspace, "invitations", search],
-    initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      take(
-        api.GET("/api/v1/workspaces/{workspace}/invitations", {
-          params: { path: { workspace }, query: { ...filterOf(search), cursor: pageParam } },
-        }),
-      ),
-    getNextPageParam: (page) => page.next ?? undefined,
-    refetchInterval: 5_000,
-  });
+  const list = useInfiniteQuery({ ...invitationsOf(workspace, search), refetchInterval: 5_000 });
   const counts = list.data?.pages[0]?.counts;
   const found = list.data?.pages.flatMap((page) => page.items) ?? [];
   const isNarrowed = Object.values(filterOf(search)).some(Boolean);
@@ -142,11 +133,6 @@ export function InvitePage() {
   );
 }
 
-function filterOf(search: ListSearch) {
-  const { state, kind, search: words, sort, batch, link } = search;
-  return { state, kind, search: words, sort, batch, link };
-}
-
 function exportPath(workspace: string, search: ListSearch): string {
   const query = new URLSearchParams();
   for (const [name, value] of Object.entries(filterOf(search))) if (value) query.set(name, value);
@@ -189,14 +175,14 @@ function InvitationTable(props: {
     props.onChoose({ ids, all: false });
   };
   return (
-    <Table verticalSpacing={8} highlightOnHover>
+    <Table verticalSpacing={8}>
       <Table.Thead>
         <Table.Tr>
           <Table.Th w={36}>
-            <Checkbox
-              aria-label="Choose all shown"
+            <Tick
+              label="Choose all shown"
               checked={allShown}
-              indeterminate={!allShown && chosen.ids.size > 0}
+              isPartly={!allShown && chosen.ids.size > 0}
               onChange={() =>
                 props.onChoose({ ids: new Set(allShown ? [] : found.map(({ id }) => id)), all: false })
               }
@@ -210,18 +196,18 @@ function InvitationTable(props: {
           <Table.Th className="one-line">Stay until</Table.Th>
         </Table.Tr>
       </Table.Thead>
-      <Table.Tbody>
+      <Table.Tbody className="rows choosable">
         <InSightFirst rows={found}>
           {(invitation) => (
-            <Table.Tr>
-              <Table.Td>
-                <Checkbox
-                  aria-label={`Choose ${invitation.name || invitation.address}`}
+            <tr>
+              <td>
+                <Tick
+                  label={`Choose ${invitation.name || invitation.address}`}
                   checked={chosen.all || chosen.ids.has(invitation.id)}
                   onChange={() => toggle(invitation.id)}
                 />
-              </Table.Td>
-              <Table.Td>
+              </td>
+              <td>
                 <Link
                   to="/w/$workspace/invite/$id"
                   params={{ workspace: props.workspace, id: invitation.id }}
@@ -230,26 +216,24 @@ function InvitationTable(props: {
                 </Link>
                 {invitation.name && <div className="soft">{invitation.address}</div>}
                 {invitation.organisation && <div className="soft">{invitation.organisation}</div>}
-              </Table.Td>
-              <Table.Td>
+              </td>
+              <td>
                 <Pennant kind={invitation.kind} />
-              </Table.Td>
-              <Table.Td>
+              </td>
+              <td>
                 <StateWord state={invitation.state} />
                 {trouble(invitation) && <div className="soft">{trouble(invitation)}</div>}
-              </Table.Td>
-              <Table.Td className="one-line" title={instantText(invitation.lastStepAt)}>
+              </td>
+              <td className="one-line" title={instantText(invitation.lastStepAt)}>
                 {nearText(dayOf(invitation.lastStepAt), props.today)}
-              </Table.Td>
-              <Table.Td className="one-line" title={instantText(invitation.deadline)}>
+              </td>
+              <td className="one-line" title={instantText(invitation.deadline)}>
                 {invitation.state === "queued" || invitation.state === "sent"
                   ? distanceText(dayOf(invitation.deadline), props.today)
                   : "–"}
-              </Table.Td>
-              <Table.Td className="one-line">
-                {invitation.until ? dayText(invitation.until) : "no end"}
-              </Table.Td>
-            </Table.Tr>
+              </td>
+              <td className="one-line">{invitation.until ? dayText(invitation.until) : "no end"}</td>
+            </tr>
           )}
         </InSightFirst>
       </Table.Tbody>

@@ -1,6 +1,7 @@
 import { Alert, Button } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { api, inWorkspace, type RecordEntry, take } from "../api";
+import { recordOf } from "../queries";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { ShowMore } from "../ui/ShowMore";
@@ -13,13 +14,7 @@ import { RecordNav } from "./RecordNav";
 /** Everything that happened, newest first, and the proof that nothing was changed afterwards. */
 export function RecordPage() {
   const { workspace } = useWorkspace();
-  const list = usePages([workspace, "record"], (cursor) =>
-    take(
-      api.GET("/api/v1/workspaces/{workspace}/record", {
-        params: { path: { workspace }, query: { cursor } },
-      }),
-    ),
-  );
+  const list = usePages(...recordOf(workspace));
   const verify = useMutation({
     mutationFn: () =>
       take(api.GET("/api/v1/workspaces/{workspace}/record/verification", inWorkspace(workspace))),

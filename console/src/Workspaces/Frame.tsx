@@ -17,8 +17,12 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, Outlet } from "@tanstack/react-router";
 import { api, take } from "../api";
 import { Refusal } from "../ui/Refusal";
+import { useCodeAhead } from "../ui/useCodeAhead";
 import { dayOf } from "../ui/words";
 import { useWorkspace } from "./useWorkspace";
+
+// What people go to from these is read ahead with them.
+const further = ["/w/$workspace/people/$id", "/w/$workspace/invite/$id"] as const;
 
 const steps = [
   ["/w/$workspace", "Overview"],
@@ -35,6 +39,8 @@ const steps = [
 export function Frame() {
   const [opened, { toggle, close }] = useDisclosure();
   const { workspace, view, fault } = useWorkspace();
+  const offered = steps.filter(([, name]) => view?.pages?.includes(name));
+  useCodeAhead(view ? [...offered.map(([to]) => to), ...further] : []);
   const me = useQuery({ queryKey: ["me"], queryFn: () => take(api.GET("/api/v1/me")), staleTime: 60_000 });
   return (
     <AppShell
@@ -62,20 +68,18 @@ export function Frame() {
         </Group>
       </AppShell.Header>
       <AppShell.Navbar style={{ background: "var(--aboard-sheet)" }} py="sm" aria-label="Steps of the work">
-        {steps
-          .filter(([, name]) => view?.pages?.includes(name))
-          .map(([to, name]) => (
-            <Link
-              key={to}
-              to={to}
-              params={{ workspace }}
-              className="nav-link"
-              onClick={close}
-              activeOptions={{ exact: name === "Overview" }}
-            >
-              {name}
-            </Link>
-          ))}
+        {offered.map(([to, name]) => (
+          <Link
+            key={to}
+            to={to}
+            params={{ workspace }}
+            className="nav-link"
+            onClick={close}
+            activeOptions={{ exact: name === "Overview" }}
+          >
+            {name}
+          </Link>
+        ))}
         <a href="/places" className="nav-link">
           My places
         </a>

@@ -2,7 +2,8 @@ import { Alert, Button, Group, Skeleton, Stack, Text, Title } from "@mantine/cor
 import { useQuery } from "@tanstack/react-query";
 import { Link, type LinkProps } from "@tanstack/react-router";
 import type { ReactNode } from "react";
-import { api, inWorkspace, type Person, take } from "../api";
+import type { Person } from "../api";
+import { overviewOf } from "../queries";
 import { Allowed } from "../ui/Allowed";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -18,10 +19,7 @@ const pending = ["queued", "sent", "waiting"];
 /** Who is here, what waits, what ends soon, what looks wrong; each leads to the list where it is put right. */
 export function OverviewPage() {
   const { workspace, today, may, view } = useWorkspace();
-  const found = useQuery({
-    queryKey: [workspace, "overview"],
-    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/overview", inWorkspace(workspace))),
-  });
+  const found = useQuery(overviewOf(workspace));
   const overview = found.data;
   const invite = (
     <Allowed duty="invite">

@@ -42,15 +42,15 @@ export function SimpleTable<T>(props: {
           </Table.Tr>
         </Table.Thead>
       )}
-      <Table.Tbody>
+      <Table.Tbody className="rows">
         {rows.map((row) => (
-          <Table.Tr key={props.keyOf(row)}>
+          <tr key={props.keyOf(row)}>
             {columns.map((column) => (
-              <Table.Td key={column.head} className={classOf(column)}>
+              <td key={column.head} className={classOf(column)}>
                 {column.cell(row)}
-              </Table.Td>
+              </td>
             ))}
-          </Table.Tr>
+          </tr>
         ))}
       </Table.Tbody>
     </Table>

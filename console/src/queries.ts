@@ -1,0 +1,85 @@
+import { infiniteQueryOptions, QueryClient, type QueryKey, queryOptions } from "@tanstack/react-query";
+import { api, inWorkspace, Refused, take } from "./api";
+import type { ListSearch } from "./router";
+
+/** What has been asked of the service, kept for all pages. */
+export const queries = new QueryClient({
+  defaultOptions: {
+    queries: { retry: (count, fault) => !(fault instanceof Refused) && count < 2, staleTime: 2_000 },
+  },
+});
+
+export const overviewOf = (workspace: string) =>
+  queryOptions({
+    queryKey: [workspace, "overview"],
+    queryFn: () => take(api.GET("/api/v1/workspaces/{workspace}/overview", inWorkspace(workspace))),
+  });
+
+export const invitationsOf = (workspace: string, search: ListSearch) =>
+  pagesOf([workspace, "invitations", search], (cursor) =>
+    take(
+      api.GET("/api/v1/workspaces/{workspace}/invitations", {
+        params: { path: { workspace }, query: { ...filterOf(search), cursor } },
+      }),
+    ),
+  );
+
+/** What of an address narrows or orders the list of invitations. */
+export function filterOf(search: ListSearch) {
+  const { state, kind, search: words, sort, batch, link } = search;
+  return { state, kind, search: words, sort, batch, link };
+}
+
+export const peopleOf = (workspace: string, search: ListSearch) =>
+  pagesOf([workspace, "people", search], (cursor) =>
+    take(
+      api.GET("/api/v1/workspaces/{workspace}/people", {
+        params: { path: { workspace }, query: { ...search, cursor } },
+      }),
+    ),
+  );
+
+export const personOf = (workspace: string, id: string) =>
+  queryOptions({
+    queryKey: [workspace, "person", id],
+    queryFn: () =>
+      take(
+        api.GET("/api/v1/workspaces/{workspace}/people/{person}", {
+          params: { path: { workspace, person: id } },
+        }),
+      ),
+  });
+
+/** By which key the record is kept, and how a page of it is asked for. */
+export const recordOf = (workspace: string) =>
+  [
+    [workspace, "record"],
+    (cursor: string | undefined) =>
+      take(
+        api.GET("/api/v1/workspaces/{workspace}/record", {
+          params: { path: { workspace }, query: { cursor } },
+        }),
+      ),
+  ] as const;
+
+/** A list that comes in pages, each of which says where the next begins. */
+export function pagesOf<T extends { next?: string | null }>(
+  key: QueryKey,
+  page: (cursor: string | undefined) => Promise<T>,
+) {
+  return infiniteQueryOptions({
+    queryKey: key,
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam }) => page(pageParam),
+    getNextPageParam: (last) => last.next ?? undefined,
+  });
+}
+
+// A page that has its data within this is drawn once, and not as an outline first.
+const patience = 100;
+
+/** Asks for what a page will show while its code is on its way; what is known already is not waited for. */
+export function ahead<T extends { queryKey: QueryKey }>(asking: T, ask: (asking: T) => Promise<void>) {
+  if (queries.getQueryData(asking.queryKey) !== undefined) return;
+  return Promise.race([ask(asking), new Promise<void>((resolve) => setTimeout(resolve, patience))]);
+}
