@@ -86,15 +86,10 @@ public static class Importing
         using var client = new AboardClient(place.Url, "the-lantern-tide", token);
         await using var memory = AnonymousMemory.Of(service);
         var watch = Stopwatch.StartNew();
-        try
-        {
-            await InAsync(client, file, rows);
-            return (watch.Elapsed.TotalSeconds, memory.Peak);
-        }
-        finally
-        {
-            Places.End(service);
-        }
+        await InAsync(client, file, rows);
+        var seconds = watch.Elapsed.TotalSeconds;
+        Places.End(service);
+        return (seconds, memory.Peak);
     }
 
     /// <summary>Imports a file of so many people, until its batch rests.</summary>

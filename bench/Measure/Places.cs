@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
@@ -22,6 +23,8 @@ public static class Places
 
     public static string InOut(params string[] parts) => Path.Combine([Root, "out", .. parts]);
 
+    private static readonly ConcurrentDictionary<Process, bool> Running = [];
+
     public static Process Start(
         string program,
         IReadOnlyDictionary<string, string>? environment,
@@ -39,6 +42,7 @@ public static class Places
         foreach (var (name, value) in environment ?? new Dictionary<string, string>())
             start.Environment[name] = value;
         var process = Process.Start(start)!;
+        Running[process] = true;
         process.ErrorDataReceived += (_, _) => { };
         process.BeginErrorReadLine();
         return process;
@@ -53,6 +57,7 @@ public static class Places
         using var process = Start(program, environment, arguments);
         var output = process.StandardOutput.ReadToEnd();
         process.WaitForExit();
+        Running.TryRemove(process, out _);
         if (process.ExitCode != 0)
             throw new InvalidOperationException($"{program} ended with {process.ExitCode}: {output}");
         return output;
@@ -80,9 +85,17 @@ public static class Places
 
     public static void End(Process process)
     {
+        Running.TryRemove(process, out _);
         process.Kill();
         process.WaitForExit();
         process.Dispose();
+    }
+
+    /// <summary>Ends what a measurement that failed has left running.</summary>
+    public static void EndAll()
+    {
+        foreach (var process in Running.Keys)
+            End(process);
     }
 
     private static string FindRoot()

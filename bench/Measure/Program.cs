@@ -15,31 +15,38 @@ if (args is ["decide", ..])
 }
 var wanted = args.Length > 0 ? args : ["V1", "V2", "V3", "V4", "V5", "V6", "V7", "V8", "V9", "V10"];
 var figures = new List<Figure>();
-foreach (var row in wanted)
+try
 {
-    Console.Error.WriteLine($"measuring {row} …");
-    figures.AddRange(
-        row.ToUpperInvariant() switch
-        {
-            "V1" => await Importing.MeasureAsync(),
-            "V1M" => await ImportingMany.MeasureAsync(),
-            "V2" => await Deciding.MeasureAsync(),
-            "V3" => await Listing.MeasureAsync(),
-            "V5" => await Sending.MeasureAsync(),
-            "V6" => Matching.Measure(),
-            "V7" => await Departing.MeasureAsync(),
-            "V4" => (await Inviting.MeasureAsync()).Concat(await InvitingAmongMany.MeasureAsync()),
-            "V4A" => await Inviting.MeasureAsync(),
-            "V8" => ClientStart.Measure(),
-            "V9" => await ServiceStart.MeasureAsync(),
-            "V10" => ConsoleSize
-                .Measure()
-                .Concat(await Scrolling.MeasureAsync())
-                .Concat(await Clicking.MeasureAsync()),
-            "V10C" => await Clicking.MeasureAsync(),
-            _ => throw new ArgumentException($"There is no row {row}."),
-        }
-    );
+    foreach (var row in wanted)
+    {
+        Console.Error.WriteLine($"measuring {row} …");
+        figures.AddRange(
+            row.ToUpperInvariant() switch
+            {
+                "V1" => await Importing.MeasureAsync(),
+                "V1M" => await ImportingMany.MeasureAsync(),
+                "V2" => await Deciding.MeasureAsync(),
+                "V3" => await Listing.MeasureAsync(),
+                "V5" => await Sending.MeasureAsync(),
+                "V6" => Matching.Measure(),
+                "V7" => await Departing.MeasureAsync(),
+                "V4" => (await Inviting.MeasureAsync()).Concat(await InvitingAmongMany.MeasureAsync()),
+                "V4A" => await Inviting.MeasureAsync(),
+                "V8" => ClientStart.Measure(),
+                "V9" => await ServiceStart.MeasureAsync(),
+                "V10" => ConsoleSize
+                    .Measure()
+                    .Concat(await Scrolling.MeasureAsync())
+                    .Concat(await Clicking.MeasureAsync()),
+                "V10C" => await Clicking.MeasureAsync(),
+                _ => throw new ArgumentException($"There is no row {row}."),
+            }
+        );
+    }
+}
+finally
+{
+    Places.EndAll();
 }
 Report.Print(figures);
 Report.Save(figures);

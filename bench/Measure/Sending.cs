@@ -130,7 +130,11 @@ public static class Sending
                     })
                 )
         );
-        var rate = await RateAsync(server.Inbox);
+        var measured = RateAsync(server.Inbox);
+        // A connection that fails says so, and does not leave the last mail waited for.
+        if (await Task.WhenAny(sending, measured) == sending)
+            await sending;
+        var rate = await measured;
         await sending;
         sent.Writer.Complete();
         await writing;

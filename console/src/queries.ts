@@ -2,10 +2,18 @@ import { infiniteQueryOptions, QueryClient, type QueryKey, queryOptions } from "
 import { api, inWorkspace, Refused, take } from "./api";
 import type { ListSearch } from "./router";
 
+const lately = 2_000;
+
 /** What has been asked of the service, kept for all pages. */
 export const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, fault) => !(fault instanceof Refused) && count < 2, staleTime: 2_000 },
+    queries: {
+      retry: (count, fault) => !(fault instanceof Refused) && count < 2,
+      staleTime: lately,
+      // What was refused a moment ago, when it was asked for ahead of its page, is not asked again by the page.
+      retryOnMount: ({ state }) =>
+        !(state.error instanceof Refused && Date.now() - state.errorUpdatedAt < lately),
+    },
   },
 });
 

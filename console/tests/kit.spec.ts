@@ -99,4 +99,15 @@ test("whoever holds few duties sees the pages that open to them and no others", 
   await expect(steps.getByRole("link", { name: "My places" })).toBeVisible();
   await expect(steps.getByRole("link", { name: "Workspace" })).toBeHidden();
   await expect(steps.getByRole("link", { name: "Record" })).toBeHidden();
+  // A page that does not open says so, and the service was asked, and has noted it, once.
+  const asked: string[] = [];
+  page.on("request", (request) => {
+    if (new URL(request.url()).pathname.endsWith("/api/v1/workspaces/lantern-tide/record"))
+      asked.push(request.url());
+  });
+  await page.goto(demo.at("/record"));
+  await expect(page.getByRole("alert").first()).toBeVisible();
+  // Whoever would ask again does so with the page that is drawn now.
+  await page.waitForTimeout(500);
+  expect(asked).toHaveLength(1);
 });
