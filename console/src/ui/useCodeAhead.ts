@@ -1,7 +1,7 @@
 import { type RegisteredRouter, useRouter } from "@tanstack/react-router";
 import { useEffect } from "react";
 
-export type Place = keyof RegisteredRouter["routesByPath"];
+type Place = keyof RegisteredRouter["routesByPath"];
 
 /** Reads the code of pages while nothing else is to be done, one after another, so that the first click on each finds it there. */
 export function useCodeAhead(places: Place[]) {
