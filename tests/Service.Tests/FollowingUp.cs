@@ -201,7 +201,7 @@ public abstract class FollowingUp(Harbour harbour)
         await Parallel.ForAsync(
             0,
             60,
-            async (n, _) =>
+            async (n, stop) =>
             {
                 var word = n % 3 == 0 ? "SAIL" : "sall";
                 await ship.Client.SendInvitationAsync(
@@ -212,7 +212,8 @@ public abstract class FollowingUp(Harbour harbour)
                         Name: $"{(n > 40 ? "Ines" : "Inés")} Calloway{n % 7}",
                         AnswerDays: 1 + n * 17 % 31
                     ),
-                    $"k{n}"
+                    $"k{n}",
+                    stop
                 );
             }
         );
