@@ -207,7 +207,7 @@ public abstract class FollowingUp(Harbour harbour)
                 await ship.Client.SendInvitationAsync(
                     new InvitationRequest(
                         ship.Address($"{word}-{n}{(n is 3 or 59 ? "_%x" : "")}"),
-                        "guest",
+                        n % 4 == 0 ? "client" : "guest",
                         "view",
                         Name: $"{(n > 40 ? "Ines" : "Inés")} Calloway{n % 7}",
                         AnswerDays: 1 + n * 17 % 31
@@ -219,31 +219,39 @@ public abstract class FollowingUp(Harbour harbour)
         );
         // While mails go out, last steps change, and with them that order.
         await UntilAsync(async () => (await ship.Client.InvitationsAsync()).Counts["sent"] == 60);
+        // Some of those that come first in one order or another are not waited for any more.
+        foreach (var one in (await PagesAsync(null, null, "newest", 200)).Where((_, at) => at % 6 == 0))
+            await ship.Client.RevokeInvitationAsync(one.Id);
         foreach (var sort in (string[])["newest", "oldest", "deadline", "last-step"])
         {
-            var all = await PagesAsync(null, sort, 200);
-            Assert.Equal(60, all.Count);
+            var all = await PagesAsync(null, null, sort, 200);
+            Assert.Equal(50, all.Count);
             foreach (
                 var part in (string[])["sail", "ALL-", "way3", "ines c", "inés", "9_%x", "_%", "l", "sxil"]
             )
-            foreach (var limit in (int[])[1, 4, 50])
+            foreach (
+                var (kind, limit) in ((string?, int)[])[(null, 1), (null, 50), ("client", 3), ("guest", 4)]
+            )
                 Assert.Equal(
                     all.Where(i =>
-                            i.Name.Contains(part, StringComparison.OrdinalIgnoreCase)
-                            || i.Address.Contains(part, StringComparison.OrdinalIgnoreCase)
+                            (kind is null || i.Kind == kind)
+                            && (
+                                i.Name.Contains(part, StringComparison.OrdinalIgnoreCase)
+                                || i.Address.Contains(part, StringComparison.OrdinalIgnoreCase)
+                            )
                         )
                         .Select(i => i.Id),
-                    (await PagesAsync(part, sort, limit)).Select(i => i.Id)
+                    (await PagesAsync(part, kind, sort, limit)).Select(i => i.Id)
                 );
         }
 
-        async Task<List<InvitationView>> PagesAsync(string? search, string sort, int limit)
+        async Task<List<InvitationView>> PagesAsync(string? search, string? kind, string sort, int limit)
         {
             var seen = new List<InvitationView>();
             string? cursor = null;
             do
             {
-                var page = await ship.Client.InvitationsAsync("pending", search, cursor, limit, sort);
+                var page = await ship.Client.InvitationsAsync("pending", search, cursor, limit, sort, kind);
                 seen.AddRange(page.Items);
                 cursor = page.Next;
             } while (cursor is not null);

@@ -63,7 +63,7 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
     // A part found this often is quicker met by walking the list in its order than by looking all its places up.
     private const int Rare = 2_000;
 
-    // So many times as many as a page shows are walked before the index is asked.
+    // So many times as many as a page shows are walked, whatever they are, before the index is asked.
     private const int Walked = 4;
 
     /// <summary>A page with the kept counts of all states.</summary>
@@ -205,22 +205,25 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
         int count
     )
     {
-        if (!Narrow(rows, query, now).Try(out var narrowed, out var refusal))
+        if (!Narrow(rows.Invitations, query, now).Try(out var narrowed, out var refusal))
             return refusal;
         if (!InvitationOrder.Of(narrowed, query).Try(out var ordered, out refusal))
             return refusal;
         if (PartOf(query) is not { } part)
             return await ordered.AsNoTracking().Take(count).ToListAsync();
         // What is met often fills a page from the first few of the list; the index would be asked in vain.
-        if (part.IsIndexed && await WalkedAsync(ordered) is { } walked && walked.Count == count)
+        if (part.IsIndexed && await WalkedAsync() is { } walked && walked.Count == count)
             return walked;
         return await InOrder(await SearchAsync(rows, narrowed, part)).Take(count).ToListAsync();
 
         IQueryable<InvitationRow> InOrder(IQueryable<InvitationRow> some) =>
             InvitationOrder.Of(some.AsNoTracking(), query).Value;
 
-        Task<List<InvitationRow>> WalkedAsync(IQueryable<InvitationRow> all) =>
-            InOrder(Holding(all.Take(Walked * count), part)).Take(count).ToListAsync();
+        // Narrowed after they were taken: of a kind or state that is rare, so many are found only by walking all.
+        Task<List<InvitationRow>> WalkedAsync() =>
+            InOrder(Holding(Narrow(InOrder(rows.Invitations).Take(Walked * count), query, now).Value, part))
+                .Take(count)
+                .ToListAsync();
     }
 
     /// <summary>The invitations a query is about, in no order.</summary>
@@ -230,19 +233,18 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
         DateTimeOffset now
     )
     {
-        if (!Narrow(rows, query, now).Try(out var narrowed, out var refusal))
+        if (!Narrow(rows.Invitations, query, now).Try(out var narrowed, out var refusal))
             return refusal;
         return Outcome.Of(PartOf(query) is { } part ? await SearchAsync(rows, narrowed, part) : narrowed);
     }
 
-    /// <summary>What a query is about, but for the part of a text that is searched for.</summary>
+    /// <summary>Those of some that a query is about, but for the part of a text that is searched for.</summary>
     private static Outcome<IQueryable<InvitationRow>> Narrow(
-        ComeAboardContext rows,
+        IQueryable<InvitationRow> narrowed,
         InvitationQuery query,
         DateTimeOffset now
     )
     {
-        IQueryable<InvitationRow> narrowed = rows.Invitations;
         if (query.Kind is { Length: > 0 })
         {
             if (!Kinds.Read(query.Kind).Try(out var kind, out var refusal))
