@@ -12,13 +12,13 @@ export DOTNET_NOLOGO = 1
 # Compilers end before profiles of their methods pay for having been gathered: 75 s became 41 for the service, measured.
 export DOTNET_TieredPGO = 0
 
-PUBLISH := dotnet publish -c Release -v quiet $(if $(IS_COMPILED),--no-build)
+PUBLISH := $(if $(IS_COMPILED),dotnet,scripts/compile) publish -c Release -v quiet $(if $(IS_COMPILED),--no-build)
 SHARED := $(wildcard *.props global.json)
 SERVICE_SOURCES := $(SHARED) $(shell find src demo -type f -not -path '*/bin/*' -not -path '*/obj/*' -not -path 'src/Cli/*')
 CLI_SOURCES := $(SHARED) $(shell find src/Cli src/Client -type f -not -path '*/bin/*' -not -path '*/obj/*')
 CONSOLE_SOURCES := $(wildcard console/*.json console/*.ts console/*.mjs console/index.html) $(shell find console/src -type f)
 
-.PHONY: build compiled demo world test bench mutants types schema format check clean
+.PHONY: build compiled needs demo world test bench mutants types schema format check clean
 .DELETE_ON_ERROR:
 
 build: bin/come-aboard bin/aboard
@@ -64,12 +64,16 @@ world: out/service.stamp
 
 # Everything is compiled once, with the console beside it; what is published after that is only made ready for this machine.
 test:
-	$(MAKE) -j2 out/console.stamp compiled
+	$(MAKE) -j3 needs out/console.stamp compiled
 	$(MAKE) -j2 build IS_COMPILED=yes
 	scripts/test
 
 compiled:
-	dotnet build ComeAboard.slnx -c Release -v quiet --nologo
+	scripts/compile build ComeAboard.slnx -c Release -v quiet --nologo
+
+# What stands beside the product in the scenes is put in place while it is compiled.
+needs:
+	scripts/test --prepare
 
 bench: build
 	scripts/bench $(ROW)
