@@ -56,6 +56,7 @@ public sealed class Database
             .UseSqlite(SqliteConnectionOf(path, busySeconds))
             .AddInterceptors(new SqliteOpening(place), new SqliteCommitted(place), new WritingSeen())
             .ReplaceService<IMigrationsSqlGenerator, WholeMigrations>()
+            .ReadConstantsOnce()
             .UseMemoryCache(Questions)
             .UseSnakeCaseNamingConvention()
             .Options;
@@ -80,6 +81,7 @@ public sealed class Database
         var options = new DbContextOptionsBuilder<PostgresContext>()
             .UseNpgsql(guarded)
             .AddInterceptors(new WritingSeen(), new PatientCommands())
+            .ReadConstantsOnce()
             .UseMemoryCache(Questions)
             .UseSnakeCaseNamingConvention()
             .Options;

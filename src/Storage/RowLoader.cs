@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Reflection;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using Microsoft.EntityFrameworkCore.Storage;
@@ -200,11 +201,11 @@ public static class RowLoader
         private static Column ColumnOf(IProperty property, in StoreObjectIdentifier store, int index)
         {
             var mapping = property.GetRelationalTypeMapping();
-            var getter = property.GetGetter();
+            var read = Reading.Of(property.PropertyInfo!);
             var converter = mapping.Converter;
             Func<object, object?> valueOf = converter is null
-                ? row => getter.GetClrValue(row)
-                : row => getter.GetClrValue(row) is { } value ? converter.ConvertToProvider(value) : null;
+                ? read
+                : row => read(row) is { } value ? converter.ConvertToProvider(value) : null;
             return new Column(
                 property.Name,
                 $"\"{property.GetColumnName(store)}\"",
@@ -213,6 +214,27 @@ public static class RowLoader
                 property.IsPrimaryKey(),
                 valueOf
             );
+        }
+    }
+
+    /// <summary>Reads a property of rows. The mapper's own way compiles four pieces of code for each; this one none.</summary>
+    private static class Reading
+    {
+        private static readonly MethodInfo Typed = typeof(Reading).GetMethod(
+            nameof(OfTyped),
+            BindingFlags.NonPublic | BindingFlags.Static
+        )!;
+
+        public static Func<object, object?> Of(PropertyInfo property) =>
+            Typed
+                .MakeGenericMethod(property.DeclaringType!, property.PropertyType)
+                .CreateDelegate<Func<MethodInfo, Func<object, object?>>>()(property.GetMethod!);
+
+        private static Func<object, object?> OfTyped<TRow, TValue>(MethodInfo get)
+            where TRow : class
+        {
+            var read = get.CreateDelegate<Func<TRow, TValue>>();
+            return row => read((TRow)row);
         }
     }
 }
