@@ -2,14 +2,14 @@ using ComeAboard.Client.Access;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Core;
 using ComeAboard.Service.Workspaces;
-using Microsoft.AspNetCore.Mvc;
-
-// What is generic is put together when the service starts, and not when it is compiled.
-#pragma warning disable RDG002
 
 namespace ComeAboard.Service.Http;
 
 /// <summary>Making, changing and removing things with names over HTTP: the same for every sort.</summary>
+/// <remarks>
+/// What a handler takes is of no sort in particular: only then is it put together when this is compiled, and not each time the
+/// service starts. The things and what is asked for are taken from the request.
+/// </remarks>
 public static class NamedEndpoints
 {
     /// <summary>Maps the list of all, also as a file.</summary>
@@ -20,9 +20,12 @@ public static class NamedEndpoints
     )
         where TThings : class
     {
-        Delegate all = (Visitor visitor, [FromServices] TThings things) => list(things, visitor);
         group
-            .MapGet("", all)
+            .MapGet(
+                "",
+                async (Visitor visitor, HttpContext http) =>
+                    Results.Ok(await list(http.Of<TThings>(), visitor))
+            )
             .OrCsv(words.ToLowerInvariant())
             .WithName("list" + words)
             .Produces<Page<TView>>();
@@ -39,13 +42,16 @@ public static class NamedEndpoints
         where TThings : class
         where TView : notnull
     {
-        Delegate one = async (
-            Visitor visitor,
-            string name,
-            [FromServices] TThings things,
-            HttpContext http
-        ) => (await show(things, visitor, name)).ToResult(view => http.Versioned(view, version(view)));
-        group.MapGet("/{name}", one).WithName("show" + word).Produces<TView>();
+        group
+            .MapGet(
+                "/{name}",
+                async (Visitor visitor, string name, HttpContext http) =>
+                    (await show(http.Of<TThings>(), visitor, name)).ToResult(view =>
+                        http.Versioned(view, version(view))
+                    )
+            )
+            .WithName("show" + word)
+            .Produces<TView>();
         return group;
     }
 
@@ -59,51 +65,70 @@ public static class NamedEndpoints
         string word
     )
         where TThings : class, INamedThings<TRequest, TAnswer>
+        where TRequest : class
     {
-        Delegate add = async (
-            Visitor visitor,
-            [FromBody] TRequest request,
-            [FromServices] TThings things,
-            HttpContext http,
-            bool dryRun = false
-        ) =>
-            (await things.AddAsync(visitor, request, new Wanted(null, dryRun))).ToResult(kept =>
-                dryRun
-                    ? Results.Ok(kept.Answer)
-                    : Results.Created($"{http.Request.Path}/{kept.Id}", kept.Answer)
-            );
-        Delegate change = async (
-            Visitor visitor,
-            string name,
-            [FromBody] TRequest request,
-            [FromServices] TThings things,
-            HttpContext http,
-            bool dryRun = false,
-            bool tell = false
-        ) =>
-            (await things.ChangeAsync(visitor, name, request, http.Wanted(dryRun, tell))).ToResult(kept =>
-                http.Versioned(kept.Answer, kept.Version)
-            );
-        Delegate remove = async (
-            Visitor visitor,
-            string name,
-            [FromServices] TThings things,
-            HttpContext http,
-            bool dryRun = false,
-            bool tell = false
-        ) => (await things.RemoveAsync(visitor, name, http.Wanted(dryRun, tell))).ToResult();
         group
-            .MapPost("", add)
+            .MapPost(
+                "",
+                async (Visitor visitor, HttpContext http, bool dryRun = false) =>
+                    (
+                        await http.Of<TThings>()
+                            .AddAsync(visitor, await http.BodyAsync<TRequest>(), new Wanted(null, dryRun))
+                    ).ToResult(kept =>
+                        dryRun
+                            ? Results.Ok(kept.Answer)
+                            : Results.Created($"{http.Request.Path}/{kept.Id}", kept.Answer)
+                    )
+            )
+            .Accepts<TRequest>("application/json")
             .ForMembers(sort.Duty)
             .WithName("add" + word)
             .Produces<TAnswer>(StatusCodes.Status201Created)
             .Produces<TAnswer>();
-        group.MapPut("/{name}", change).ForMembers(sort.Duty).WithName("change" + word).Produces<TAnswer>();
         group
-            .MapDelete("/{name}", remove)
+            .MapPut(
+                "/{name}",
+                async (
+                    Visitor visitor,
+                    string name,
+                    HttpContext http,
+                    bool dryRun = false,
+                    bool tell = false
+                ) =>
+                    (
+                        await http.Of<TThings>()
+                            .ChangeAsync(
+                                visitor,
+                                name,
+                                await http.BodyAsync<TRequest>(),
+                                http.Wanted(dryRun, tell)
+                            )
+                    ).ToResult(kept => http.Versioned(kept.Answer, kept.Version))
+            )
+            .Accepts<TRequest>("application/json")
+            .ForMembers(sort.Duty)
+            .WithName("change" + word)
+            .Produces<TAnswer>();
+        group
+            .MapDelete(
+                "/{name}",
+                async (
+                    Visitor visitor,
+                    string name,
+                    HttpContext http,
+                    bool dryRun = false,
+                    bool tell = false
+                ) =>
+                    (
+                        await http.Of<TThings>().RemoveAsync(visitor, name, http.Wanted(dryRun, tell))
+                    ).ToResult()
+            )
             .ForMembers(sort.Duty)
             .WithName("remove" + word)
             .Produces<EditAnswer>();
         return group;
     }
+
+    private static T Of<T>(this HttpContext http)
+        where T : class => http.RequestServices.GetRequiredService<T>();
 }

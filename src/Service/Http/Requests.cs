@@ -16,6 +16,16 @@ public static class Requests
     public static string? IdempotencyKey(this HttpRequest request) =>
         request.Headers["Idempotency-Key"].ToString() is { Length: > 0 } key ? key : null;
 
+    /// <summary>What is asked for, as JSON, where the kind of it is not known to whatever reads the request.</summary>
+    /// <exception cref="BadHttpRequestException">There is nothing, or it is no JSON.</exception>
+    public static async Task<T> BodyAsync<T>(this HttpContext http)
+        where T : class =>
+        (
+            http.Request.HasJsonContentType()
+                ? await http.Request.ReadFromJsonAsync<T>(http.RequestAborted)
+                : null
+        ) ?? throw new BadHttpRequestException("There is no JSON in the request.");
+
     /// <summary>How a change is asked for.</summary>
     public static Wanted Wanted(this HttpContext http, bool dryRun = false, bool tell = false) =>
         new(http.Request.ExpectedVersion(), dryRun, tell);
