@@ -35,12 +35,12 @@ public static class Sending
             var port = Ports.Free();
             var (service, token) = await place.OpenAsync(port);
             using var client = new AboardClient(place.Url, "the-lantern-tide", token);
-            MimeMessage letter;
+            Words letter;
             await using (var server = new SmtpStandin(new Inbox(), port))
             {
                 await QueueAsync(client, WarmUp);
                 await UntilAsync(server.Inbox, WarmUp);
-                letter = server.Inbox.To()[0].Message;
+                letter = Words.Of(server.Inbox.To()[0].Message);
             }
             foreach (
                 var (takes, called, least) in ((TimeSpan, string, double)[])
@@ -92,12 +92,7 @@ public static class Sending
         return Importing.InAsync(client, Encoding.UTF8.GetBytes(csv.ToString()), mails);
     }
 
-    private static async Task<double> BareAsync(
-        MimeMessage letter,
-        TimeSpan takes,
-        string path,
-        string? postgres
-    )
+    private static async Task<double> BareAsync(Words letter, TimeSpan takes, string path, string? postgres)
     {
         await using var server = new SmtpStandin(new Inbox()) { Takes = takes };
         await using DbConnection connection = postgres is null
@@ -142,18 +137,21 @@ public static class Sending
     }
 
     /// <summary>The same words to somebody else.</summary>
-    private static MimeMessage Compose(MimeMessage letter, string to)
+    private static MimeMessage Compose(Words letter, string to)
     {
-        var message = new MimeMessage { Subject = letter.Subject ?? "", Date = DateTimeOffset.UtcNow };
+        var message = new MimeMessage { Subject = letter.Subject, Date = DateTimeOffset.UtcNow };
         message.From.AddRange(letter.From);
         message.To.Add(new MailboxAddress("", to));
         message.MessageId = Guid.NewGuid() + "@harbour.example";
-        message.Body = new BodyBuilder
-        {
-            TextBody = letter.TextBody,
-            HtmlBody = letter.HtmlBody,
-        }.ToMessageBody();
+        message.Body = new BodyBuilder { TextBody = letter.Text, HtmlBody = letter.Html }.ToMessageBody();
         return message;
+    }
+
+    /// <summary>What a letter says, read once: a message is not for several threads at once, not even for reading.</summary>
+    private sealed record Words(string Subject, IReadOnlyList<InternetAddress> From, string Text, string Html)
+    {
+        public static Words Of(MimeMessage letter) =>
+            new(letter.Subject ?? "", [.. letter.From], letter.TextBody ?? "", letter.HtmlBody ?? "");
     }
 
     private static async Task<List<object>> IdsAsync(DbConnection connection)

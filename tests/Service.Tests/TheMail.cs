@@ -1,4 +1,5 @@
 using ComeAboard.Core;
+using ComeAboard.Service.Mail;
 using ComeAboard.Service.Tests.World;
 using Xunit;
 
@@ -194,4 +195,17 @@ public abstract class TheMail(Harbour harbour)
         }
         Assert.Fail("It did not come true in 15 seconds.");
     }
+}
+
+public sealed class MailInLots
+{
+    [Theory]
+    [InlineData(32, 80, 64)]
+    [InlineData(64, 320, 60)]
+    [InlineData(128, 100, 128)]
+    [InlineData(128, 0, 128)]
+    [InlineData(32, 8_000, 16)]
+    [InlineData(1, 2, 16)]
+    public void A_lot_is_what_goes_out_in_a_moment(int sent, int milliseconds, int next) =>
+        Assert.Equal(next, OutboxWorker.LotOf(sent, TimeSpan.FromMilliseconds(milliseconds)));
 }

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 using System.Threading.Channels;
 using ComeAboard.Core;
 using ComeAboard.Core.Invitations;
@@ -31,13 +32,17 @@ public sealed class OutboxWorker(
 {
     private const int Connections = 4;
 
-    private const int LeaseSize = 32;
+    // A lot is what takes a moment: something more urgent that comes meanwhile waits for it, and where the server is quick many
+    // mails are written down as cheaply as few.
+    private const int SmallestLot = 16;
+    private const int LargestLot = 128;
+    private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(300);
 
-    // So many of a lot may have been sent and not be taken up by whoever writes down; the end of the lot before may be, too. With
-    // what is in hand that is less than a lot.
-    private const int MostUnsettled = 6;
+    // So many of a lot may have been sent and not be taken up by whoever writes down, who takes up as many at once; the end of the
+    // lot before may be, too. With what is in hand that is less than the largest lot.
+    private const int MostUnsettled = Settlement.MostAtOnce;
 
-    // The next lot is taken when so few of one are left: no sooner, as something more urgent may come.
+    // The next lot is taken when so few of one are left, or a quarter of it: no sooner, as something more urgent may come.
     private const int Few = 8;
     private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(1);
 
@@ -45,6 +50,7 @@ public sealed class OutboxWorker(
     [
         .. Enumerable.Range(0, Connections).Select(_ => new SmtpSender(settings.Mail)),
     ];
+    private int _lotSize = 32;
     private int _failures;
     private DateTimeOffset _awayUntil;
 
@@ -93,9 +99,11 @@ public sealed class OutboxWorker(
         // has sent no more than those without anybody knowing.
         var sent = Channel.CreateBounded<Sent>(MostUnsettled);
         var settling = SettleAsync(lot, sent.Reader, stop);
+        var begun = Stopwatch.GetTimestamp();
         try
         {
             await SendAsync(lot, sent.Writer, stop);
+            _lotSize = LotOf(lot.Mails.Count, Stopwatch.GetElapsedTime(begun));
         }
         catch
         {
@@ -110,6 +118,10 @@ public sealed class OutboxWorker(
         sent.Writer.Complete();
         return settling;
     }
+
+    /// <summary>How many are taken next: as many as go out in a moment, by how long the last ones took, no more than twice as many.</summary>
+    public static int LotOf(int sent, TimeSpan took) =>
+        Math.Clamp((int)(sent * Math.Min(2, Moment / took)), SmallestLot, LargestLot);
 
     private async Task<int> SettleAsync(Lot lot, ChannelReader<Sent> sent, CancellationToken stop)
     {
@@ -218,7 +230,7 @@ public sealed class OutboxWorker(
                 // Once the lease may be over, others may have these mails: none is sent any more.
                 while (lease.IsHeld && !stop.IsCancellationRequested && queue.TryDequeue(out var delivery))
                 {
-                    if (queue.Count <= Few)
+                    if (queue.Count <= Math.Max(Few, leased.Count / 4))
                         lot.IsNearlySent.TrySetResult();
                     if (!letters.IsFresh)
                         letters = await ReadAsync([delivery, .. queue]);
@@ -279,7 +291,7 @@ public sealed class OutboxWorker(
 
     /// <summary>Leases what is due. While the server is away nothing is: knocking for every mail would only cost time.</summary>
     private async Task<IReadOnlyList<DeliveryRow>> LeaseAsync(Lease lease, CancellationToken stop) =>
-        clock.Now() < _awayUntil ? [] : await queues.LeaseAsync(lease, LeaseSize, stop);
+        clock.Now() < _awayUntil ? [] : await queues.LeaseAsync(lease, _lotSize, stop);
 
     /// <summary>Those of the senders, no more than there is work for, that reached the server; when none did, the mails are put back.</summary>
     private async Task<IReadOnlyList<SmtpSender>> ConnectAsync(

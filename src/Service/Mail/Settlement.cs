@@ -19,7 +19,9 @@ public sealed class Settlement(
     ILogger<Settlement> log
 )
 {
-    private const int MostAtOnce = 6;
+    /// <summary>How many are written down at once.</summary>
+    public const int MostAtOnce = 16;
+
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(25);
 
