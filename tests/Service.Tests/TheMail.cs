@@ -1,6 +1,18 @@
+using System.Text.Json;
 using ComeAboard.Core;
+using ComeAboard.Service.Access;
+using ComeAboard.Service.Applications;
+using ComeAboard.Service.Connections;
+using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Tests.World;
+using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Mail;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging.Abstractions;
 using Xunit;
 
 namespace ComeAboard.Service.Tests;
@@ -161,6 +173,82 @@ public abstract class TheMail(Harbour harbour)
             (harbour.Smtp.BreaksOffAt, harbour.Smtp.MailsPerConnection) = (_ => false, int.MaxValue);
         }
         await ship.SecretAsync(bad);
+    }
+
+    [Fact]
+    public async Task Where_nothing_can_be_written_down_few_mails_go_out_and_sending_ends()
+    {
+        const int Waiting = 60;
+        var ship = await harbour.NewShipAsync();
+        // By a clock of its own: the workers of the nodes do not see these mails.
+        var clock = new ShiftedClock { Offset = TimeSpan.FromDays(400) };
+        var due = DateTimeOffset.UtcNow.AddDays(399);
+        var letter = new Letter("The Lantern Tide", null, "", "Kept", "Kept.", "<p>Kept.</p>");
+        var seal = Of<IDataProtectionProvider>().CreateProtector("ComeAboard.Mail.Letter.v1");
+        await using (var inside = harbour.Database.Open(ship.Id))
+        {
+            for (var n = 0; n < Waiting; n++)
+                inside.Deliveries.Add(
+                    new DeliveryRow
+                    {
+                        WorkspaceId = ship.Id,
+                        Id = Guid.CreateVersion7(),
+                        Purpose = Purposes.Notice,
+                        ToAddress = ship.Address("kept"),
+                        MessageId = $"{n}.{ship.Name}@come-aboard.example",
+                        Sealed = seal.Protect(JsonSerializer.SerializeToUtf8Bytes(letter)),
+                        State = DeliveryState.Due,
+                        Lane = DeliveryRow.LaneOf(Urgency.AtOnce, ship.Id),
+                        DueAt = due,
+                        CreatedAt = due,
+                    }
+                );
+            await inside.SaveChangesAsync();
+        }
+        var writer = new WorkspaceWriter(
+            Database.Sqlite("/nowhere/at-all.db"),
+            Of<WriteGate>(),
+            clock,
+            Of<OutboxBell>(),
+            Of<SignOutBell>(),
+            Of<CarryBell>(),
+            Of<AccessWorlds>()
+        );
+        using var worker = new OutboxWorker(
+            harbour.Database,
+            new MailQueues(harbour.Database, Of<WriteGate>(), clock),
+            new Settlement(
+                writer,
+                Of<DeliverySteps>(),
+                Of<ServiceSettings>(),
+                NullLogger<Settlement>.Instance
+            ),
+            Of<Outbox>(),
+            Of<AccessWorlds>(),
+            Of<OutboxBell>(),
+            Of<ServiceSettings>(),
+            new FirstAnswer(TimeSpan.Zero),
+            clock,
+            NullLogger<OutboxWorker>.Instance
+        );
+        using var stop = new CancellationTokenSource();
+        var sending = worker.SendDueAsync(stop.Token);
+        await UntilAsync(() => Task.FromResult(harbour.Inbox.To(ship.Address("kept")).Count >= 16));
+        await stop.CancelAsync();
+        var fault = await Xunit.Record.ExceptionAsync(() => sending.WaitAsync(TimeSpan.FromSeconds(30)));
+        Assert.NotNull(fault);
+        Assert.IsNotType<TimeoutException>(fault);
+        Assert.InRange(harbour.Inbox.To(ship.Address("kept")).Count, 16, 32);
+        await using var rows = harbour.Database.Open(ship.Id);
+        Assert.Equal(
+            Waiting,
+            await rows
+                .Deliveries.Where(d => d.ToAddress == ship.Address("kept") && d.SettledAt == null)
+                .ExecuteDeleteAsync()
+        );
+
+        T Of<T>()
+            where T : notnull => harbour.Node.Services.GetRequiredService<T>();
     }
 
     [Fact]

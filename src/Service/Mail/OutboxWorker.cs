@@ -38,9 +38,8 @@ public sealed class OutboxWorker(
     private const int LargestLot = 128;
     private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(300);
 
-    // So many of a lot may have been sent and not be taken up by whoever writes down, who takes up as many at once; the end of the
-    // lot before may be, too. With what is in hand that is less than the largest lot.
-    private const int MostUnsettled = Settlement.MostAtOnce;
+    // So many may have been sent, or be about to be, of which nothing is written down yet.
+    private const int MostUnsettled = 2 * Settlement.MostAtOnce;
 
     // The next lot is taken when so few of one are left, or a quarter of it: no sooner, as something more urgent may come.
     private const int Few = 8;
@@ -50,6 +49,7 @@ public sealed class OutboxWorker(
     [
         .. Enumerable.Range(0, Connections).Select(_ => new SmtpSender(settings.Mail)),
     ];
+    private readonly SemaphoreSlim _unsettled = new(MostUnsettled);
     private int _lotSize = 32;
     private int _failures;
     private DateTimeOffset _awayUntil;
@@ -60,6 +60,9 @@ public sealed class OutboxWorker(
         /// <summary>Done once few of them are left to be sent.</summary>
         public TaskCompletionSource IsNearlySent { get; } =
             new(TaskCreationOptions.RunContinuationsAsynchronously);
+
+        /// <summary>Whether what came of its mails could not be written down; none is sent any more then.</summary>
+        public bool IsLost { get; set; }
     }
 
     /// <summary>Sends what is due now and writes down what came of it; how many mails were settled.</summary>
@@ -95,9 +98,8 @@ public sealed class OutboxWorker(
     /// <summary>Sends a lot; what comes back counts those that are written down, once they are.</summary>
     private async Task<Task<int>> SendAsync(Lot lot, CancellationToken stop)
     {
-        // What is sent is written down while others are on their way. Only few wait for that: a process that is killed
-        // has sent no more than those without anybody knowing.
-        var sent = Channel.CreateBounded<Sent>(MostUnsettled);
+        // What is sent is written down while others are on their way.
+        var sent = Channel.CreateUnbounded<Sent>();
         var settling = SettleAsync(lot, sent.Reader, stop);
         var begun = Stopwatch.GetTimestamp();
         try
@@ -126,7 +128,17 @@ public sealed class OutboxWorker(
     private async Task<int> SettleAsync(Lot lot, ChannelReader<Sent> sent, CancellationToken stop)
     {
         await using var lease = lot.Lease;
-        return await settlement.WriteDownAsync(sent, stop);
+        try
+        {
+            return await settlement.WriteDownAsync(sent, count => _unsettled.Release(count), stop);
+        }
+        catch
+        {
+            lot.IsLost = true;
+            await foreach (var _ in sent.ReadAllAsync(CancellationToken.None))
+                _unsettled.Release();
+            throw;
+        }
     }
 
     /// <inheritdoc/>
@@ -227,24 +239,42 @@ public sealed class OutboxWorker(
             crew.Select(async sender =>
             {
                 var letters = read;
-                // Once the lease may be over, others may have these mails: none is sent any more.
-                while (lease.IsHeld && !stop.IsCancellationRequested && queue.TryDequeue(out var delivery))
+                while (true)
                 {
-                    if (queue.Count <= Math.Max(Few, leased.Count / 4))
-                        lot.IsNearlySent.TrySetResult();
-                    if (!letters.IsFresh)
-                        letters = await ReadAsync([delivery, .. queue]);
-                    switch (await SendOneAsync(sender, letters, delivery, lease))
+                    // A process that is killed has sent no more than these without anybody knowing.
+                    await _unsettled.WaitAsync(CancellationToken.None);
+                    var isSent = false;
+                    try
                     {
-                        case SendResult.Unreachable away:
-                            await PutBackAsync([delivery, .. Drain(queue)], away.Why);
+                        // Once the lease may be over, others may have these mails: none is sent any more.
+                        if (
+                            !lease.IsHeld
+                            || lot.IsLost
+                            || stop.IsCancellationRequested
+                            || !queue.TryDequeue(out var delivery)
+                        )
                             return;
-                        case SendResult.Late:
-                            return;
-                        case var result:
-                            await sent.WriteAsync(new Sent(delivery, result), CancellationToken.None);
-                            Volatile.Write(ref _failures, 0);
-                            break;
+                        if (queue.Count <= Math.Max(Few, leased.Count / 4))
+                            lot.IsNearlySent.TrySetResult();
+                        if (!letters.IsFresh)
+                            letters = await ReadAsync([delivery, .. queue]);
+                        switch (await SendOneAsync(sender, letters, delivery, lease))
+                        {
+                            case SendResult.Unreachable away:
+                                await PutBackAsync([delivery, .. Drain(queue)], away.Why);
+                                return;
+                            case SendResult.Late:
+                                return;
+                            case var result:
+                                isSent = sent.TryWrite(new Sent(delivery, result));
+                                Volatile.Write(ref _failures, 0);
+                                break;
+                        }
+                    }
+                    finally
+                    {
+                        if (!isSent)
+                            _unsettled.Release();
                     }
                 }
             })
@@ -286,6 +316,7 @@ public sealed class OutboxWorker(
     {
         foreach (var sender in _senders)
             sender.Dispose();
+        _unsettled.Dispose();
         base.Dispose();
     }
 

@@ -47,14 +47,24 @@ public sealed class Settlement(
     ];
 
     /// <summary>Writes down what came of mails, as many at once as there are; how many it were.</summary>
-    public async Task<int> WriteDownAsync(ChannelReader<Sent> sent, CancellationToken stop)
+    /// <param name="sent">What came of them.</param>
+    /// <param name="done">Told of each lot that was taken up how many it were, once it is written down or cannot be.</param>
+    /// <param name="stop">Has it try no more than once.</param>
+    public async Task<int> WriteDownAsync(ChannelReader<Sent> sent, Action<int> done, CancellationToken stop)
     {
         var count = 0;
         while (await sent.WaitToReadAsync(CancellationToken.None))
         {
             var results = await GatherAsync(sent);
-            foreach (var lot in results.GroupBy(result => result.Delivery.WorkspaceId))
-                await SettleAsync(lot.Key, [.. lot], stop);
+            try
+            {
+                foreach (var lot in results.GroupBy(result => result.Delivery.WorkspaceId))
+                    await SettleAsync(lot.Key, [.. lot], stop);
+            }
+            finally
+            {
+                done(results.Count);
+            }
             count += results.Count;
         }
         return count;
