@@ -7,6 +7,7 @@ using ComeAboard.Client.Invitations;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Mail;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -74,11 +75,14 @@ public abstract class Plans(Harbour harbour)
         var queues = harbour.Node.Services.GetRequiredService<MailQueues>();
         Assert.False(await queues.RenewAsync(Guid.NewGuid(), CancellationToken.None));
         await using (var mails = harbour.Database.Open(ship.Id))
-            await queues.PutBackAsync(
-                [await mails.Deliveries.AsNoTracking().FirstAsync()],
-                DateTimeOffset.UtcNow,
-                null
-            );
+            foreach (
+                var some in (IReadOnlyList<DeliveryRow>?[])
+                    [
+                        [await mails.Deliveries.FirstAsync()],
+                        null,
+                    ]
+            )
+                await queues.PutBackAsync(Guid.NewGuid(), some, DateTimeOffset.UtcNow, null);
         Assert.InRange(seen.All.Count, 30, 2000);
         var slow = new List<string>();
         await using var rows = harbour.Database.Open(ship.Id);

@@ -180,56 +180,19 @@ public abstract class TheMail(Harbour harbour)
     {
         const int Waiting = 60;
         var ship = await harbour.NewShipAsync();
-        // By a clock of its own: the workers of the nodes do not see these mails.
-        var clock = new ShiftedClock { Offset = TimeSpan.FromDays(400) };
-        var due = DateTimeOffset.UtcNow.AddDays(399);
-        var letter = new Letter("The Lantern Tide", null, "", "Kept", "Kept.", "<p>Kept.</p>");
-        var seal = Of<IDataProtectionProvider>().CreateProtector("ComeAboard.Mail.Letter.v1");
-        await using (var inside = harbour.Database.Open(ship.Id))
-        {
-            for (var n = 0; n < Waiting; n++)
-                inside.Deliveries.Add(
-                    new DeliveryRow
-                    {
-                        WorkspaceId = ship.Id,
-                        Id = Guid.CreateVersion7(),
-                        Purpose = Purposes.Notice,
-                        ToAddress = ship.Address("kept"),
-                        MessageId = $"{n}.{ship.Name}@come-aboard.example",
-                        Sealed = seal.Protect(JsonSerializer.SerializeToUtf8Bytes(letter)),
-                        State = DeliveryState.Due,
-                        Lane = DeliveryRow.LaneOf(Urgency.AtOnce, ship.Id),
-                        DueAt = due,
-                        CreatedAt = due,
-                    }
-                );
-            await inside.SaveChangesAsync();
-        }
-        var writer = new WorkspaceWriter(
-            Database.Sqlite("/nowhere/at-all.db"),
-            Of<WriteGate>(),
-            clock,
-            Of<OutboxBell>(),
-            Of<SignOutBell>(),
-            Of<CarryBell>(),
-            Of<AccessWorlds>()
-        );
-        using var worker = new OutboxWorker(
-            harbour.Database,
-            new MailQueues(harbour.Database, Of<WriteGate>(), clock),
-            new Settlement(
-                writer,
-                Of<DeliverySteps>(),
-                Of<ServiceSettings>(),
-                NullLogger<Settlement>.Instance
+        await using var rows = harbour.Database.Open(ship.Id);
+        await AwaitAsync(rows, Enumerable.Range(0, Waiting).Select(n => Waits(ship, "kept", n)));
+        using var worker = Apart(
+            new WorkspaceWriter(
+                Database.Sqlite("/nowhere/at-all.db"),
+                Of<WriteGate>(),
+                Later,
+                Of<OutboxBell>(),
+                Of<SignOutBell>(),
+                Of<CarryBell>(),
+                Of<AccessWorlds>()
             ),
-            Of<Outbox>(),
-            Of<AccessWorlds>(),
-            Of<OutboxBell>(),
-            Of<ServiceSettings>(),
-            new FirstAnswer(TimeSpan.Zero),
-            clock,
-            NullLogger<OutboxWorker>.Instance
+            Of<AccessWorlds>()
         );
         using var stop = new CancellationTokenSource();
         var sending = worker.SendDueAsync(stop.Token);
@@ -239,16 +202,110 @@ public abstract class TheMail(Harbour harbour)
         Assert.NotNull(fault);
         Assert.IsNotType<TimeoutException>(fault);
         Assert.InRange(harbour.Inbox.To(ship.Address("kept")).Count, 16, 32);
-        await using var rows = harbour.Database.Open(ship.Id);
         Assert.Equal(
             Waiting,
-            await rows
-                .Deliveries.Where(d => d.ToAddress == ship.Address("kept") && d.SettledAt == null)
-                .ExecuteDeleteAsync()
+            await rows.Deliveries.Where(d => d.DueAt >= Due && d.SettledAt == null).ExecuteDeleteAsync()
+        );
+    }
+
+    [Fact]
+    public async Task A_mail_that_cannot_be_put_together_holds_up_no_other_and_is_tried_again_soon()
+    {
+        var ship = await harbour.NewShipAsync();
+        await using var rows = harbour.Database.Open(ship.Id);
+        var torn = Waits(ship, "torn", 0);
+        torn.Sealed = Seal.Protect("No letter."u8.ToArray());
+        await AwaitAsync(rows, [torn, .. Enumerable.Range(1, 12).Select(n => Waits(ship, "whole", n))]);
+        using var worker = Apart(Of<WorkspaceWriter>(), Of<AccessWorlds>());
+        await Assert.ThrowsAsync<InvalidOperationException>(() => worker.SendDueAsync());
+        Assert.Equal(12, harbour.Inbox.To(ship.Address("whole")).Count);
+        await SoonAsync(rows, 1);
+    }
+
+    [Fact]
+    public async Task Mails_whose_letters_cannot_be_read_are_tried_again_soon()
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.BringAboardAsync(ship.Address("guest"));
+        await using var rows = harbour.Database.Open(ship.Id);
+        var invitation = await rows.Invitations.Select(i => i.Id).FirstAsync();
+        await AwaitAsync(rows, Enumerable.Range(0, 3).Select(n => Waits(ship, "again", n, invitation)));
+        using var worker = Apart(
+            Of<WorkspaceWriter>(),
+            new AccessWorlds(Database.Sqlite("/nowhere/at-all.db"), Later)
+        );
+        Assert.NotNull(await Xunit.Record.ExceptionAsync(() => worker.SendDueAsync()));
+        await SoonAsync(rows, 3);
+    }
+
+    // By a clock of its own: the workers of the nodes do not see what waits by it.
+    private static readonly ShiftedClock Later = new() { Offset = TimeSpan.FromDays(400) };
+    private static readonly DateTimeOffset Due = DateTimeOffset.UtcNow.AddDays(399);
+
+    private IDataProtector Seal => Of<IDataProtectionProvider>().CreateProtector("ComeAboard.Mail.Letter.v1");
+
+    private T Of<T>()
+        where T : notnull => harbour.Node.Services.GetRequiredService<T>();
+
+    /// <summary>A worker that sees what is due by the later clock.</summary>
+    private OutboxWorker Apart(WorkspaceWriter writer, AccessWorlds worlds) =>
+        new(
+            harbour.Database,
+            new MailQueues(harbour.Database, Of<WriteGate>(), Later),
+            new Settlement(
+                writer,
+                Of<DeliverySteps>(),
+                Of<ServiceSettings>(),
+                NullLogger<Settlement>.Instance
+            ),
+            Of<Outbox>(),
+            worlds,
+            Of<OutboxBell>(),
+            Of<ServiceSettings>(),
+            new FirstAnswer(TimeSpan.Zero),
+            Later,
+            NullLogger<OutboxWorker>.Instance
         );
 
-        T Of<T>()
-            where T : notnull => harbour.Node.Services.GetRequiredService<T>();
+    /// <summary>A mail that is due by the later clock.</summary>
+    private DeliveryRow Waits(Ship ship, string to, int number, Guid? invitation = null) =>
+        new()
+        {
+            WorkspaceId = ship.Id,
+            Id = Guid.CreateVersion7(),
+            Purpose = invitation is null ? Purposes.Notice : Purposes.Invitation,
+            InvitationId = invitation,
+            ToAddress = ship.Address(to),
+            MessageId = $"{to}{number}.{ship.Name}@come-aboard.example",
+            Sealed = Seal.Protect(
+                JsonSerializer.SerializeToUtf8Bytes(
+                    new Letter("The Lantern Tide", null, "", "Kept", "Kept.", "<p>Kept.</p>")
+                )
+            ),
+            State = DeliveryState.Due,
+            Lane = DeliveryRow.LaneOf(Urgency.AtOnce, ship.Id),
+            DueAt = Due,
+            CreatedAt = Due,
+        };
+
+    private static async Task AwaitAsync(ComeAboardContext rows, IEnumerable<DeliveryRow> mails)
+    {
+        rows.Deliveries.AddRange(mails);
+        await rows.SaveChangesAsync();
+        rows.ChangeTracker.Clear();
+    }
+
+    /// <summary>So many are left, none waits for a lease, and each is due a moment later; takes them away.</summary>
+    private static async Task SoonAsync(ComeAboardContext rows, int count)
+    {
+        var left = rows.Deliveries.Where(d => d.DueAt >= Due && d.SettledAt == null);
+        Assert.Equal(
+            Enumerable.Repeat((default(Guid?), 0), count),
+            from mail in await left.AsNoTracking().ToListAsync()
+            where mail.DueAt < Later.GetUtcNow() + TimeSpan.FromSeconds(2)
+            select (mail.Lease, mail.Tries)
+        );
+        await left.ExecuteDeleteAsync();
     }
 
     [Fact]

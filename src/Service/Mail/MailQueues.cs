@@ -63,23 +63,33 @@ public sealed class MailQueues(Database database, WriteGate gate, TimeProvider c
             ) > 0;
     }
 
-    /// <summary>Gives mails back that are to be tried later, with the reason.</summary>
-    public async Task PutBackAsync(IReadOnlyList<DeliveryRow> deliveries, DateTimeOffset due, string? why)
+    /// <summary>Gives mails back that are to be tried later.</summary>
+    /// <param name="lease">Under which they were leased; what another has leased since stays that one's.</param>
+    /// <param name="mails">Which of them; null for all that are not settled.</param>
+    /// <param name="due">When they are due again.</param>
+    /// <param name="why">The reason, which counts as a try; null for none of theirs.</param>
+    public async Task PutBackAsync(
+        Guid lease,
+        IReadOnlyList<DeliveryRow>? mails,
+        DateTimeOffset due,
+        string? why
+    )
     {
-        var ids = deliveries.Select(d => d.Id).ToList();
-        var lease = deliveries[0].Lease;
         using var pass = await gate.EnterAsync();
         await using var rows = database.Open();
-        await rows
-            .Deliveries.IgnoreQueryFilters()
-            .Where(d => d.SettledAt == null && d.Lease == lease && ids.Contains(d.Id))
-            .ExecuteUpdateAsync(set =>
-                set.SetProperty(d => d.DueAt, due)
-                    .SetProperty(d => d.Tries, d => why == null ? d.Tries : d.Tries + 1)
-                    .SetProperty(d => d.Answer, d => why ?? d.Answer)
-                    .SetProperty(d => d.Lease, (Guid?)null)
-                    .SetProperty(d => d.LeasedUntil, (DateTimeOffset?)null)
-            );
+        var those = rows.Deliveries.IgnoreQueryFilters().Where(d => d.SettledAt == null && d.Lease == lease);
+        if (mails is not null)
+        {
+            var ids = mails.Select(d => d.Id).ToList();
+            those = those.Where(d => ids.Contains(d.Id));
+        }
+        await those.ExecuteUpdateAsync(set =>
+            set.SetProperty(d => d.DueAt, due)
+                .SetProperty(d => d.Tries, d => why == null ? d.Tries : d.Tries + 1)
+                .SetProperty(d => d.Answer, d => why ?? d.Answer)
+                .SetProperty(d => d.Lease, (Guid?)null)
+                .SetProperty(d => d.LeasedUntil, (DateTimeOffset?)null)
+        );
     }
 
     // Each step looks up the next queue in the index, however many mails wait in one.

@@ -88,7 +88,9 @@ public sealed class OutboxWorker(
         }
         catch
         {
+            // Whatever was leased by then waits for as long as the next try, and not until the lease is over.
             await lease.DisposeAsync();
+            await GiveBackAsync(lease, null, clock.Now() + LookAnyway);
             throw;
         }
         await lease.DisposeAsync();
@@ -213,14 +215,29 @@ public sealed class OutboxWorker(
 
     private async Task GiveBackAsync(Task<Lot?> taken)
     {
+        Lot? lot;
         try
         {
-            if (await taken is { } lot)
-            {
-                await lot.Lease.DisposeAsync();
-                var now = clock.Now();
-                await queues.PutBackAsync(lot.Mails, now < _awayUntil ? _awayUntil : now, null);
-            }
+            lot = await taken;
+        }
+        catch (Exception fault)
+        {
+            log.LogDebug(fault, "What would have been next could not be taken up");
+            return;
+        }
+        if (lot is null)
+            return;
+        await lot.Lease.DisposeAsync();
+        var now = clock.Now();
+        await GiveBackAsync(lot.Lease, lot.Mails, now < _awayUntil ? _awayUntil : now);
+    }
+
+    /// <summary>Gives back what was taken up and is not sent, null for all of it; where that fails, the lease runs out.</summary>
+    private async Task GiveBackAsync(Lease lease, IReadOnlyList<DeliveryRow>? mails, DateTimeOffset due)
+    {
+        try
+        {
+            await queues.PutBackAsync(lease.Id, mails, due, null);
         }
         catch (Exception fault)
         {
@@ -230,58 +247,77 @@ public sealed class OutboxWorker(
 
     private async Task SendAsync(Lot lot, ChannelWriter<Sent> sent, CancellationToken stop)
     {
-        var (lease, leased, _) = lot;
-        // Whoever waits for a connection waits for long: what was read before that is not fresh any more, and read again.
-        var crew = await ConnectAsync(leased, stop);
-        var read = lot.Letters.IsFresh ? lot.Letters : await ReadAsync(leased);
-        var queue = new ConcurrentQueue<DeliveryRow>(leased);
-        await Task.WhenAll(
-            crew.Select(async sender =>
+        var queue = new ConcurrentQueue<DeliveryRow>(lot.Mails);
+        var unsent = new ConcurrentQueue<DeliveryRow>();
+        try
+        {
+            // Whoever waits for a connection waits for long: what was read before that is not fresh any more, and read again.
+            var crew = await ConnectAsync(lot, queue, stop);
+            var read = crew.Count == 0 || lot.Letters.IsFresh ? lot.Letters : await ReadAsync(lot.Mails);
+            await Task.WhenAll(crew.Select(sender => SendAsync(sender, read)));
+        }
+        finally
+        {
+            // Told to stop, or hindered: others send the rest, or the next try.
+            if (Drain(unsent).Concat(Drain(queue)).ToList() is { Count: > 0 } rest)
+                await GiveBackAsync(
+                    lot.Lease,
+                    rest,
+                    clock.Now() + (stop.IsCancellationRequested ? default : LookAnyway)
+                );
+        }
+
+        async Task SendAsync(SmtpSender sender, LetterBook letters)
+        {
+            while (true)
             {
-                var letters = read;
-                while (true)
+                // A process that is killed has sent no more than these without anybody knowing.
+                await _unsettled.WaitAsync(CancellationToken.None);
+                var isSent = false;
+                try
                 {
-                    // A process that is killed has sent no more than these without anybody knowing.
-                    await _unsettled.WaitAsync(CancellationToken.None);
-                    var isSent = false;
+                    // Once the lease may be over, others may have these mails: none is sent any more.
+                    if (
+                        !lot.Lease.IsHeld
+                        || lot.IsLost
+                        || stop.IsCancellationRequested
+                        || !queue.TryDequeue(out var delivery)
+                    )
+                        return;
+                    if (queue.Count <= Math.Max(Few, lot.Mails.Count / 4))
+                        lot.IsNearlySent.TrySetResult();
+                    SendResult result;
                     try
                     {
-                        // Once the lease may be over, others may have these mails: none is sent any more.
-                        if (
-                            !lease.IsHeld
-                            || lot.IsLost
-                            || stop.IsCancellationRequested
-                            || !queue.TryDequeue(out var delivery)
-                        )
-                            return;
-                        if (queue.Count <= Math.Max(Few, leased.Count / 4))
-                            lot.IsNearlySent.TrySetResult();
                         if (!letters.IsFresh)
                             letters = await ReadAsync([delivery, .. queue]);
-                        switch (await SendOneAsync(sender, letters, delivery, lease))
-                        {
-                            case SendResult.Unreachable away:
-                                await PutBackAsync([delivery, .. Drain(queue)], away.Why);
-                                return;
-                            case SendResult.Late:
-                                return;
-                            case var result:
-                                isSent = sent.TryWrite(new Sent(delivery, result));
-                                Volatile.Write(ref _failures, 0);
-                                break;
-                        }
+                        result = await SendOneAsync(sender, letters, delivery, lot.Lease);
                     }
-                    finally
+                    catch
                     {
-                        if (!isSent)
-                            _unsettled.Release();
+                        unsent.Enqueue(delivery);
+                        throw;
+                    }
+                    switch (result)
+                    {
+                        case SendResult.Unreachable away:
+                            await PutBackAsync(lot.Lease, [delivery, .. Drain(queue)], away.Why);
+                            return;
+                        case SendResult.Late:
+                            return;
+                        default:
+                            isSent = sent.TryWrite(new Sent(delivery, result));
+                            Volatile.Write(ref _failures, 0);
+                            break;
                     }
                 }
-            })
-        );
-        // Told to stop: others send the rest.
-        if (stop.IsCancellationRequested && Drain(queue).ToList() is { Count: > 0 } rest)
-            await queues.PutBackAsync(rest, clock.Now(), null);
+                finally
+                {
+                    if (!isSent)
+                        _unsettled.Release();
+                }
+            }
+        }
     }
 
     /// <summary>
@@ -326,14 +362,15 @@ public sealed class OutboxWorker(
 
     /// <summary>Those of the senders, no more than there is work for, that reached the server; when none did, the mails are put back.</summary>
     private async Task<IReadOnlyList<SmtpSender>> ConnectAsync(
-        IReadOnlyList<DeliveryRow> leased,
+        Lot lot,
+        ConcurrentQueue<DeliveryRow> queue,
         CancellationToken stop
     )
     {
-        var crew = _senders.Take(leased.Count).ToList();
+        var crew = _senders.Take(queue.Count).ToList();
         var answers = await Task.WhenAll(crew.Select(sender => sender.ReachAsync(stop)));
         if (answers.All(answer => answer is not null))
-            await PutBackAsync(leased, answers[0]!.Why);
+            await PutBackAsync(lot.Lease, [.. Drain(queue)], answers[0]!.Why);
         return [.. crew.Where((_, i) => answers[i] is null)];
     }
 
@@ -370,7 +407,7 @@ public sealed class OutboxWorker(
     }
 
     /// <summary>Keeps mails for later because the server is away: that is no fault of theirs and the wait is shared.</summary>
-    private async Task PutBackAsync(IReadOnlyList<DeliveryRow> deliveries, string why)
+    private async Task PutBackAsync(Lease lease, IReadOnlyList<DeliveryRow> deliveries, string why)
     {
         var wait = RetryTimes.Wait(
             Interlocked.Increment(ref _failures),
@@ -382,7 +419,7 @@ public sealed class OutboxWorker(
         _awayUntil = due;
         var answer = "the mail server cannot be reached: " + (why.Length > 400 ? why[..400] : why);
         log.LogWarning("{Count} mails wait: {Answer}", deliveries.Count, answer);
-        await queues.PutBackAsync(deliveries, due, answer);
+        await queues.PutBackAsync(lease.Id, deliveries, due, answer);
     }
 
     private static IEnumerable<T> Drain<T>(ConcurrentQueue<T> queue)

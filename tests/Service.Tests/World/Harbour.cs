@@ -76,7 +76,8 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
             ["Limits:SignInsPerMinute"] = "100000",
             ["Limits:CodesPerHour"] = "100000",
             ["Limits:InvitationsPerHour"] = "100000",
-            ["Log"] = "Fatal",
+            // Scenes bring about much that is warned of; whoever looks for why one fails reads it.
+            ["Log"] = Environment.GetEnvironmentVariable("COMEABOARD_TEST_LOG") ?? "Fatal",
             // Nothing is asked outside this machine.
             ["Dns:Servers"] = $"127.0.0.1:{Dns}",
             ["Dns:TimeoutSeconds"] = "1",
