@@ -191,7 +191,7 @@ public abstract class HereTwice(Harbour harbour)
     private async Task LookAsync()
     {
         foreach (var node in new[] { harbour.Node, harbour.OtherNode })
-            await node.Services.GetRequiredService<Duplicates>().CatchUpAsync();
+            await Patience.ThroughAsync(() => node.Services.GetRequiredService<Duplicates>().CatchUpAsync());
     }
 
     /// <summary>The pairs of a workspace, once there are so many.</summary>

@@ -275,7 +275,9 @@ public abstract class Wandering(Harbour harbour)
     {
         for (var tries = 0; tries < 200; tries++)
         {
-            var kept = await node.Services.GetRequiredService<AccessWorlds>().NowAsync(ship.Name);
+            var kept = await Patience.ThroughAsync(() =>
+                node.Services.GetRequiredService<AccessWorlds>().NowAsync(ship.Name).AsTask()
+            );
             if (kept!.World.Version >= version)
                 return kept.World;
             await Task.Delay(25);

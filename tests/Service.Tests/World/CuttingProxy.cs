@@ -168,7 +168,7 @@ public sealed class FarHarbour(PostgresCluster cluster) : Harbour(cluster)
 
     protected override void Adjust(Dictionary<string, string?> settings)
     {
-        var connection = new Npgsql.NpgsqlConnectionStringBuilder(settings["Database:Connection"]);
+        var connection = PostgresCluster.Impatient(settings["Database:Connection"]!);
         Way = new CuttingProxy(connection.Port);
         connection.Port = Way.Port;
         settings["Database:Connection"] = connection.ConnectionString;

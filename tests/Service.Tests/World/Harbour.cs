@@ -125,7 +125,7 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
     public async Task LetPassAsync(TimeSpan time)
     {
         Clock.Offset += time;
-        await Node.Services.GetRequiredService<Clockwork>().CatchUpAsync();
+        await Patience.ThroughAsync(Node.Services.GetRequiredService<Clockwork>().CatchUpAsync);
     }
 
     public async Task RestartMailAsync(bool stop, Func<Task>? greeting = null)

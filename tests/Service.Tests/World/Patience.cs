@@ -14,4 +14,28 @@ public static class Patience
             await Task.Delay(25);
         }
     }
+
+    /// <summary>Does what a database that is busy or away refuses for now until it is done, as the workers of the service do.</summary>
+    public static async Task<T> ThroughAsync<T>(Func<Task<T>> work, int tries = 10)
+    {
+        for (var tried = 1; ; tried++)
+        {
+            try
+            {
+                return await work();
+            }
+            catch (Exception fault) when (tried < tries && StorageFaults.Explain(fault) is not null)
+            {
+                await Task.Delay(200);
+            }
+        }
+    }
+
+    /// <inheritdoc cref="ThroughAsync{T}"/>
+    public static Task ThroughAsync(Func<Task> work) =>
+        ThroughAsync(async () =>
+        {
+            await work();
+            return true;
+        });
 }

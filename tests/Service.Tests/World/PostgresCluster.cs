@@ -86,7 +86,21 @@ public sealed class PostgresCluster : IAsyncLifetime
     private static bool IsRoot => Environment.UserName == "root";
 
     private string ConnectionTo(string database) =>
-        $"Host=127.0.0.1;Port={_port};Username=aboard;Database={database};Maximum Pool Size=40;Connection Idle Lifetime=10;Connection Pruning Interval=5";
+        $"Host=127.0.0.1;Port={_port};Username=aboard;Database={database};Maximum Pool Size=40;Connection Idle Lifetime=10;Connection Pruning Interval=5;{Waiting}";
+
+    // Many scenes at once on a machine that stands still for a moment: nobody is to give up for that. How long the service waits
+    // by itself is what scenes of a far harbour are about.
+    private const string Waiting =
+        "Timeout=30;Internal Command Timeout=30;Options=-c lock_timeout=30000 -c idle_in_transaction_session_timeout=60000";
+
+    /// <summary>The same with what the service waits by itself.</summary>
+    internal static NpgsqlConnectionStringBuilder Impatient(string connection)
+    {
+        var impatient = new NpgsqlConnectionStringBuilder(connection);
+        foreach (var key in new NpgsqlConnectionStringBuilder(Waiting).Keys)
+            impatient.Remove((string)key);
+        return impatient;
+    }
 
     private static Task RunAsPostgresAsync(string program, params string[] arguments)
     {
