@@ -66,6 +66,9 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
     // So many times as many as a page shows are walked, whatever they are, before the index is asked.
     private const int Walked = 4;
 
+    // So many texts tell which letters nearly every one of them holds.
+    private const int Alike = 32;
+
     /// <summary>A page with the kept counts of all states.</summary>
     public async Task<Outcome<InvitationPage>> PageAsync(
         WorkspaceRow workspace,
@@ -283,6 +286,10 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
         /// <summary>The text as a LIKE pattern.</summary>
         public string Pattern { get; } = "%" + Escape(Text) + "%";
 
+        /// <summary>The text as the index of SQLite takes it, whose own signs stand for themselves in brackets.</summary>
+        public string Glob =>
+            "*" + string.Concat(Text.Select(c => c is '*' or '?' or '[' ? $"[{c}]" : c.ToString())) + "*";
+
         /// <summary>The index knows every three letters in a row; fewer are met soon enough by walking.</summary>
         public bool IsIndexed => Text.EnumerateRunes().Count() >= 3;
     }
@@ -305,25 +312,31 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
         var matching = Holding(narrowed, part);
         if (!part.IsIndexed)
             return matching;
-        var found = await IndexedAsync(rows, part);
+        var alike = await rows
+            .Invitations.OrderByDescending(i => i.Id)
+            .Take(Alike)
+            .Select(i => i.SearchText)
+            .ToListAsync();
+        var found = await IndexedAsync(rows, part, new Part(TellingPart.Of(part.Text, alike)));
         return found.Count < Rare ? matching.Where(i => found.Contains(i.Id)) : matching;
     }
 
-    /// <summary>The first invitations in the index that hold a text, of whatever state.</summary>
-    private static async Task<List<Guid>> IndexedAsync(ComeAboardContext rows, Part part)
+    /// <summary>The first invitations that hold a text, of whatever state; the index is asked for a part of it.</summary>
+    private static async Task<List<Guid>> IndexedAsync(ComeAboardContext rows, Part whole, Part telling)
     {
-        if (rows is not SqliteContext)
-            return await Holding(rows.Invitations, part).Select(i => i.Id).Take(Rare).ToListAsync();
-        // The index of SQLite answers to GLOB, whose own signs stand for themselves in brackets; over all workspaces, and
-        // what belongs to others is left out by the list itself.
-        var glob =
-            "*"
-            + string.Concat(part.Text.Select(c => c is '*' or '?' or '[' ? $"[{c}]" : c.ToString()))
-            + "*";
-        return await rows
-            .Database.SqlQuery<Guid>(
-                $"SELECT id AS Value FROM invitation_search WHERE search_text GLOB {glob} LIMIT {Rare}"
-            )
+        if (rows is SqliteContext)
+            // Over all workspaces, and what belongs to others is left out by the list itself.
+            return await rows
+                .Database.SqlQuery<Guid>(
+                    $"SELECT id AS Value FROM invitation_search WHERE search_text GLOB {telling.Glob} AND search_text || '' GLOB {whole.Glob} LIMIT {Rare}"
+                )
+                .ToListAsync();
+        // The blank, with which no text that is searched for ends, keeps the index from being asked for the whole as well.
+        var pattern = whole.Pattern;
+        return await Holding(rows.Invitations, telling)
+            .Where(i => EF.Functions.Like(i.SearchText + " ", pattern, "\\"))
+            .Select(i => i.Id)
+            .Take(Rare)
             .ToListAsync();
     }
 
