@@ -1,4 +1,5 @@
 using System.Net;
+using System.Text;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Client.Workspaces;
 using ComeAboard.Service.Mail;
@@ -270,6 +271,32 @@ public abstract class FollowingUp(Harbour harbour)
                 cursor = page.Next;
             } while (cursor is not null);
             return seen;
+        }
+    }
+
+    [Fact]
+    public async Task What_the_newest_are_like_hides_nothing_among_thousands_of_others()
+    {
+        var ship = await harbour.NewShipAsync();
+        await HandInAsync(
+            Enumerable
+                .Range(0, 2_100)
+                .Select(n => $"sailor{n}@{ship.Name}-old.example,{(n == 1_000 ? "Pilot" : "Scout")} Sailor")
+        );
+        await HandInAsync(Enumerable.Range(0, 40).Select(n => $"pilot{n}@{ship.Name}-new.example,Pilot {n}"));
+        // Of the first the index is asked for "t sailor", which all the others hold, and so for everything.
+        foreach (var (part, count) in ((string, int)[])[("pilot sailor", 1), ("pilot 3", 11), ("pilots", 0)])
+            Assert.Equal(count, (await ship.Client.InvitationsAsync(search: part)).Items.Count);
+
+        async Task HandInAsync(IEnumerable<string> rows)
+        {
+            var list = await ship.Client.AddBatchAsync(
+                new MemoryStream(Encoding.UTF8.GetBytes("Address,Name\n" + string.Join('\n', rows))),
+                "list.csv",
+                new BatchDefaults("guest", "view"),
+                true
+            );
+            await foreach (var _ in ship.Client.WatchBatchAsync(list.Id)) { }
         }
     }
 

@@ -317,26 +317,24 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
             .Take(Alike)
             .Select(i => i.SearchText)
             .ToListAsync();
-        var found = await IndexedAsync(rows, part, new Part(TellingPart.Of(part.Text, alike)));
+        var telling = new Part(TellingPart.Of(part.Text, alike));
+        var found = await IndexedAsync(rows, telling);
+        // What few of the newest hold, many others may: then the whole text has to tell.
+        if (found.Count == Rare && telling != part)
+            found = await IndexedAsync(rows, part);
         return found.Count < Rare ? matching.Where(i => found.Contains(i.Id)) : matching;
     }
 
-    /// <summary>The first invitations that hold a text, of whatever state; the index is asked for a part of it.</summary>
-    private static async Task<List<Guid>> IndexedAsync(ComeAboardContext rows, Part whole, Part telling)
+    /// <summary>The first invitations in the index that hold a text, of whatever state.</summary>
+    private static async Task<List<Guid>> IndexedAsync(ComeAboardContext rows, Part part)
     {
-        if (rows is SqliteContext)
-            // Over all workspaces, and what belongs to others is left out by the list itself.
-            return await rows
-                .Database.SqlQuery<Guid>(
-                    $"SELECT id AS Value FROM invitation_search WHERE search_text GLOB {telling.Glob} AND search_text || '' GLOB {whole.Glob} LIMIT {Rare}"
-                )
-                .ToListAsync();
-        // The blank, with which no text that is searched for ends, keeps the index from being asked for the whole as well.
-        var pattern = whole.Pattern;
-        return await Holding(rows.Invitations, telling)
-            .Where(i => EF.Functions.Like(i.SearchText + " ", pattern, "\\"))
-            .Select(i => i.Id)
-            .Take(Rare)
+        if (rows is not SqliteContext)
+            return await Holding(rows.Invitations, part).Select(i => i.Id).Take(Rare).ToListAsync();
+        // Over all workspaces, and what belongs to others is left out by the list itself.
+        return await rows
+            .Database.SqlQuery<Guid>(
+                $"SELECT id AS Value FROM invitation_search WHERE search_text GLOB {part.Glob} LIMIT {Rare}"
+            )
             .ToListAsync();
     }
 
