@@ -317,6 +317,25 @@ public sealed class Plans_on_PostgreSQL(PostgresHarbour harbour, PostgresCluster
         Assert.Empty(await database.CountNewTablesAsync());
     }
 
+    [Fact]
+    public async Task What_was_written_lately_is_put_in_its_place_in_the_index_by_the_clock()
+    {
+        // A table that nobody else writes to.
+        await Sql.RunGlobalAsync(
+            harbour,
+            "CREATE TABLE lately (word text); CREATE INDEX ix_lately ON lately USING gin (word gin_trgm_ops); INSERT INTO lately VALUES ('lantern')"
+        );
+        await harbour.LetPassAsync(TimeSpan.Zero);
+        await using var rows = harbour.Database.Open();
+        Assert.Equal(
+            0,
+            await rows
+                .Database.SqlQuery<long>($"""SELECT gin_clean_pending_list('ix_lately') AS "Value" """)
+                .SingleAsync()
+        );
+        await Sql.RunGlobalAsync(harbour, "DROP TABLE lately");
+    }
+
     private static Task FillAsync(ComeAboardContext rows, string table, int many) =>
         rows.Database.ExecuteSqlRawAsync(
             new StringBuilder("ALTER TABLE ")

@@ -52,6 +52,7 @@ public sealed class Clockwork(
         await resting.CatchUpAsync();
         await connections.CatchUpAsync();
         await database.CountNewTablesAsync();
+        await database.TidyIndexesAsync();
     }
 
     /// <inheritdoc/>
