@@ -182,18 +182,7 @@ public abstract class TheMail(Harbour harbour)
         var ship = await harbour.NewShipAsync();
         await using var rows = harbour.Database.Open(ship.Id);
         await AwaitAsync(rows, Enumerable.Range(0, Waiting).Select(n => Waits(ship, "kept", n)));
-        using var worker = Apart(
-            new WorkspaceWriter(
-                Database.Sqlite("/nowhere/at-all.db"),
-                Of<WriteGate>(),
-                Later,
-                Of<OutboxBell>(),
-                Of<SignOutBell>(),
-                Of<CarryBell>(),
-                Of<AccessWorlds>()
-            ),
-            Of<AccessWorlds>()
-        );
+        using var worker = Apart(Database.Sqlite("/nowhere/at-all.db"), Of<AccessWorlds>());
         using var stop = new CancellationTokenSource();
         var sending = worker.SendDueAsync(stop.Token);
         await UntilAsync(() => Task.FromResult(harbour.Inbox.To(ship.Address("kept")).Count >= 16));
@@ -209,17 +198,22 @@ public abstract class TheMail(Harbour harbour)
     }
 
     [Fact]
-    public async Task A_mail_that_cannot_be_put_together_holds_up_no_other_and_is_tried_again_soon()
+    public async Task A_mail_that_cannot_be_put_together_holds_up_no_other_and_says_so()
     {
         var ship = await harbour.NewShipAsync();
         await using var rows = harbour.Database.Open(ship.Id);
         var torn = Waits(ship, "torn", 0);
         torn.Sealed = Seal.Protect("No letter."u8.ToArray());
         await AwaitAsync(rows, [torn, .. Enumerable.Range(1, 12).Select(n => Waits(ship, "whole", n))]);
-        using var worker = Apart(Of<WorkspaceWriter>(), Of<AccessWorlds>());
-        await Assert.ThrowsAsync<InvalidOperationException>(() => worker.SendDueAsync());
+        using var worker = Apart(harbour.Database, Of<AccessWorlds>());
+        Assert.Equal(13, await worker.SendDueAsync());
         Assert.Equal(12, harbour.Inbox.To(ship.Address("whole")).Count);
-        await SoonAsync(rows, 1);
+        var waits = await rows.Deliveries.SingleAsync(d => d.DueAt >= Due && d.SettledAt == null);
+        Assert.Equal(
+            (torn.Id, DeliveryState.Deferred, "the mail could not be put together", 1, default(Guid?)),
+            (waits.Id, waits.State, waits.Answer, waits.Tries, waits.Lease)
+        );
+        await rows.Deliveries.Where(d => d.Id == torn.Id).ExecuteDeleteAsync();
     }
 
     [Fact]
@@ -231,11 +225,18 @@ public abstract class TheMail(Harbour harbour)
         var invitation = await rows.Invitations.Select(i => i.Id).FirstAsync();
         await AwaitAsync(rows, Enumerable.Range(0, 3).Select(n => Waits(ship, "again", n, invitation)));
         using var worker = Apart(
-            Of<WorkspaceWriter>(),
+            harbour.Database,
             new AccessWorlds(Database.Sqlite("/nowhere/at-all.db"), Later)
         );
         Assert.NotNull(await Xunit.Record.ExceptionAsync(() => worker.SendDueAsync()));
-        await SoonAsync(rows, 3);
+        var left = rows.Deliveries.Where(d => d.DueAt >= Due && d.SettledAt == null);
+        Assert.Equal(
+            Enumerable.Repeat((default(Guid?), 0), 3),
+            from mail in await left.AsNoTracking().ToListAsync()
+            where mail.DueAt < Later.GetUtcNow() + TimeSpan.FromSeconds(2)
+            select (mail.Lease, mail.Tries)
+        );
+        await left.ExecuteDeleteAsync();
     }
 
     // By a clock of its own: the workers of the nodes do not see what waits by it.
@@ -247,13 +248,21 @@ public abstract class TheMail(Harbour harbour)
     private T Of<T>()
         where T : notnull => harbour.Node.Services.GetRequiredService<T>();
 
-    /// <summary>A worker that sees what is due by the later clock.</summary>
-    private OutboxWorker Apart(WorkspaceWriter writer, AccessWorlds worlds) =>
+    /// <summary>A worker that sees what is due by the later clock, and writes down what came of it in a database.</summary>
+    private OutboxWorker Apart(Database writesTo, AccessWorlds worlds) =>
         new(
             harbour.Database,
             new MailQueues(harbour.Database, Of<WriteGate>(), Later),
             new Settlement(
-                writer,
+                new WorkspaceWriter(
+                    writesTo,
+                    Of<WriteGate>(),
+                    Later,
+                    Of<OutboxBell>(),
+                    Of<SignOutBell>(),
+                    Of<CarryBell>(),
+                    Of<AccessWorlds>()
+                ),
                 Of<DeliverySteps>(),
                 Of<ServiceSettings>(),
                 NullLogger<Settlement>.Instance
@@ -293,19 +302,6 @@ public abstract class TheMail(Harbour harbour)
         rows.Deliveries.AddRange(mails);
         await rows.SaveChangesAsync();
         rows.ChangeTracker.Clear();
-    }
-
-    /// <summary>So many are left, none waits for a lease, and each is due a moment later; takes them away.</summary>
-    private static async Task SoonAsync(ComeAboardContext rows, int count)
-    {
-        var left = rows.Deliveries.Where(d => d.DueAt >= Due && d.SettledAt == null);
-        Assert.Equal(
-            Enumerable.Repeat((default(Guid?), 0), count),
-            from mail in await left.AsNoTracking().ToListAsync()
-            where mail.DueAt < Later.GetUtcNow() + TimeSpan.FromSeconds(2)
-            select (mail.Lease, mail.Tries)
-        );
-        await left.ExecuteDeleteAsync();
     }
 
     [Fact]

@@ -384,16 +384,10 @@ public sealed class OutboxWorker(
         Lease lease
     )
     {
+        Letter? letter;
         try
         {
-            if (letters.Of(delivery) is not { } letter)
-                return new SendResult.Unwanted();
-            var to = letters.ToOf(delivery);
-            var result = await To(letter, to);
-            // What an address of somebody's own choice does not take goes where the workspace knows them, and nowhere else is told.
-            return to != delivery.ToAddress && result is SendResult.Refused or SendResult.Later
-                ? await To(letter, delivery.ToAddress)
-                : result;
+            letter = letters.Of(delivery);
         }
         catch (System.Security.Cryptography.CryptographicException)
         {
@@ -401,9 +395,27 @@ public sealed class OutboxWorker(
                 "the mail can no longer be opened: its protection key is gone; resend the invitation"
             );
         }
+        catch (Exception fault)
+        {
+            // Whatever is wrong with one is wrong with that one.
+            log.LogWarning(
+                fault,
+                "The mail {Mail} could not be put together; it is tried again",
+                delivery.Id
+            );
+            return new SendResult.Later("the mail could not be put together");
+        }
+        if (letter is null)
+            return new SendResult.Unwanted();
+        var to = letters.ToOf(delivery);
+        var result = await To(to);
+        // What an address of somebody's own choice does not take goes where the workspace knows them, and nowhere else is told.
+        return to != delivery.ToAddress && result is SendResult.Refused or SendResult.Later
+            ? await To(delivery.ToAddress)
+            : result;
 
-        Task<SendResult> To(Letter letter, string to) =>
-            sender.SendAsync(letter, to, delivery.MessageId, clock.Now(), () => lease.IsHeld);
+        Task<SendResult> To(string address) =>
+            sender.SendAsync(letter, address, delivery.MessageId, clock.Now(), () => lease.IsHeld);
     }
 
     /// <summary>Keeps mails for later because the server is away: that is no fault of theirs and the wait is shared.</summary>
