@@ -14,6 +14,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
 using Xunit;
+using Patience = ComeAboard.Service.Tests.World.Patience;
 
 namespace ComeAboard.Service.Tests;
 
@@ -206,12 +207,23 @@ public abstract class TheMail(Harbour harbour)
         torn.Sealed = Seal.Protect("No letter."u8.ToArray());
         await AwaitAsync(rows, [torn, .. Enumerable.Range(1, 12).Select(n => Waits(ship, "whole", n))]);
         using var worker = Apart(harbour.Database, Of<AccessWorlds>());
-        Assert.Equal(13, await worker.SendDueAsync());
+        // By that clock what other scenes left to be sent is due as well, and takes its turn.
+        var waits = await Patience.UntilAsync(
+            async () =>
+            {
+                await worker.SendDueAsync();
+                return await rows
+                    .Deliveries.AsNoTracking()
+                    .Where(d => d.DueAt >= Due && d.SettledAt == null)
+                    .ToListAsync();
+            },
+            left => left.Count == 1,
+            tries: 20
+        );
         Assert.Equal(12, harbour.Inbox.To(ship.Address("whole")).Count);
-        var waits = await rows.Deliveries.SingleAsync(d => d.DueAt >= Due && d.SettledAt == null);
         Assert.Equal(
-            (torn.Id, DeliveryState.Deferred, "the mail could not be put together", 1, default(Guid?)),
-            (waits.Id, waits.State, waits.Answer, waits.Tries, waits.Lease)
+            [(torn.Id, DeliveryState.Deferred, "the mail could not be put together", 1, default(Guid?))],
+            waits.Select(d => (d.Id, d.State, d.Answer, d.Tries, d.Lease))
         );
         await rows.Deliveries.Where(d => d.Id == torn.Id).ExecuteDeleteAsync();
     }
