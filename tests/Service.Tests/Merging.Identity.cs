@@ -192,6 +192,7 @@ public abstract partial class Merging
             CustodySince = now,
         };
         rows.Accounts.Add(account);
+        var notices = random.Next(4);
         foreach (var (at, isProved) in new[] { (address, true), ("x" + address, random.Next(2) == 0) })
             rows.AccountAddresses.Add(
                 new AccountAddressRow
@@ -200,7 +201,7 @@ public abstract partial class Merging
                     Address = at,
                     AddressKey = at.ToLowerInvariant(),
                     ProvedAt = isProved ? now : null,
-                    TakesNotices = random.Next(4) == 0,
+                    TakesNotices = notices == (at == address ? 0 : 1),
                 }
             );
         for (var ways = random.Next(3); ways > 0; ways--)

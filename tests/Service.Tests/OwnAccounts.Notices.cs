@@ -12,7 +12,7 @@ public abstract partial class OwnAccounts
     public async Task Notices_of_the_work_go_where_their_reader_wants_them_and_what_is_about_the_account_does_not()
     {
         var ship = await harbour.NewShipAsync();
-        var (kit, desk) = (ship.Address("kit"), ship.Address("kit.desk"));
+        var (kit, desk, aft) = (ship.Address("kit"), ship.Address("kit.desk"), ship.Address("aft"));
         await ship.BringAboardAsync(kit);
         using var browser = await ship.BrowserOfAsync(kit);
         var early = await browser.SendAsync(
@@ -21,16 +21,25 @@ public abstract partial class OwnAccounts
             new NoticesRequest(desk)
         );
         Assert.Equal(409, (int)early.StatusCode);
-        await browser.FormAsync("/account", "/account/addresses/code", new() { ["address"] = desk });
-        var code = Regex
-            .Match(await ship.MailAsync(desk, "Your code for another address"), @"\b\d{8}\b")
-            .Value;
-        await browser.FormAsync(
-            "/account",
-            "/account/addresses/add",
-            new() { ["address"] = desk, ["code"] = code }
-        );
-        await browser.FormAsync("/account", "/account/addresses/notices", new() { ["address"] = desk });
+        foreach (var one in new[] { desk, aft })
+        {
+            await browser.FormAsync("/account", "/account/addresses/code", new() { ["address"] = one });
+            var code = Regex
+                .Match(await ship.MailAsync(one, "Your code for another address"), @"\b\d{8}\b")
+                .Value;
+            await browser.FormAsync(
+                "/account",
+                "/account/addresses/add",
+                new() { ["address"] = one, ["code"] = code }
+            );
+        }
+        // One takes them, whichever it was before.
+        foreach (var one in new[] { aft, desk, kit, aft, aft, desk })
+        {
+            await browser.FormAsync("/account", "/account/addresses/notices", new() { ["address"] = one });
+            var taken = (await ShowAsync(browser)).Addresses.Where(a => a.TakesNotices);
+            Assert.Equal(one == kit ? [] : [one], taken.Select(a => a.Address));
+        }
         Assert.Contains(
             "Notices of the work go here",
             await browser.GetStringAsync("/account"),

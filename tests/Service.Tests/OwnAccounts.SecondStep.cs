@@ -17,6 +17,8 @@ public abstract partial class OwnAccounts
     {
         var (ship, ines) = await AboardAsync("ines");
         using var first = await ship.BrowserOfAsync(ines);
+        // Codes before and after the one of now are told apart: none of them may become another meanwhile.
+        using var standing = harbour.Clock.Stand();
         var (key, codes) = await SetUpAsync(first);
         Assert.Equal(10, codes.Distinct().Count());
         await using (var rows = harbour.Database.Open())

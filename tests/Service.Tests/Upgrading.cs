@@ -215,4 +215,59 @@ public sealed class Upgrading(PostgresCluster cluster)
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         directory.Delete(true);
     }
+
+    /// <summary>Two addresses of one account that both take notices would leave all mail unsent.</summary>
+    [Theory]
+    [InlineData(Engine.Sqlite)]
+    [InlineData(Engine.Postgres)]
+    public async Task One_address_at_most_of_an_account_takes_notices_whatever_was_kept_before(Engine engine)
+    {
+        var directory = Directory.CreateTempSubdirectory("aboard-old-");
+        var database =
+            engine == Engine.Sqlite
+                ? Database.Sqlite(Path.Combine(directory.FullName, "old.db"))
+                : Database.Postgres(await cluster.NewDatabaseAsync());
+        var (kit, ines) = (Members[0].Id, Members[1].Id);
+        await using (var old = database.Open())
+        {
+            await old.GetService<IMigrator>().MigrateAsync("BatchParts");
+            foreach (var account in new[] { kit, ines })
+                await old.Database.ExecuteSqlRawAsync(
+                    """
+                    INSERT INTO accounts (id, name, address, security_stamp, failed_tries, language, created_at, version)
+                    VALUES ({0}, 'Somebody', 'somebody@tide.example', '', 0, 'en', {1}, 1)
+                    """,
+                    account,
+                    engine == Engine.Sqlite ? 1_790_000_000_000L : DateTimeOffset.UnixEpoch
+                );
+            foreach (var (account, address) in Of(("b", kit), ("c", kit), ("a", ines), ("d", ines)))
+                await PutAsync(old, account, address, address != "a@tide.example");
+        }
+        await database.MigrateAsync();
+        await using var rows = database.Open();
+        var takes = await rows
+            .AccountAddresses.Where(a => a.TakesNotices)
+            .OrderBy(a => a.Address)
+            .Select(a => a.Address)
+            .ToListAsync();
+        Assert.Equal(["b@tide.example", "d@tide.example"], takes);
+        Assert.Equal(4, await rows.AccountAddresses.CountAsync());
+        await PutAsync(rows, kit, "e@tide.example", false);
+        await Assert.ThrowsAnyAsync<System.Data.Common.DbException>(() =>
+            PutAsync(rows, kit, "f@tide.example", true)
+        );
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        directory.Delete(true);
+
+        static IEnumerable<(Guid Account, string Address)> Of(params (string Name, Guid Account)[] all) =>
+            all.Select(one => (one.Account, one.Name + "@tide.example"));
+
+        static Task PutAsync(DbContext rows, Guid account, string address, bool takesNotices) =>
+            rows.Database.ExecuteSqlRawAsync(
+                "INSERT INTO account_addresses (account_id, address, address_key, domain, takes_notices) VALUES ({0}, {1}, {1}, 'tide.example', {2})",
+                account,
+                address,
+                takesNotices
+            );
+    }
 }

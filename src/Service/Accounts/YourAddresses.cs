@@ -183,11 +183,13 @@ public sealed class YourAddresses(
             via,
             async held =>
             {
-                var all = await held
-                    .Rows.AccountAddresses.Where(a => a.AccountId == account.Id)
-                    .ToListAsync();
                 var isMain = to == held[account.Id].Address;
-                if (!isMain && !all.Any(a => a.AddressKey == key && a.ProvedAt != null))
+                if (
+                    !isMain
+                    && !await held.Rows.AccountAddresses.AnyAsync(a =>
+                        a.AccountId == account.Id && a.AddressKey == key && a.ProvedAt != null
+                    )
+                )
                     return new Refusal(
                         "address.unproved",
                         $"It is not shown that {to} is yours.",
@@ -195,8 +197,14 @@ public sealed class YourAddresses(
                         RefusalSort.Conflict,
                         "address"
                     );
-                foreach (var one in all)
-                    one.TakesNotices = !isMain && one.AddressKey == key;
+                // One address at most takes them, at every moment: none does before another one does.
+                await held
+                    .Rows.AccountAddresses.Where(a => a.AccountId == account.Id && a.TakesNotices)
+                    .ExecuteUpdateAsync(set => set.SetProperty(a => a.TakesNotices, false));
+                if (!isMain)
+                    await held
+                        .Rows.AccountAddresses.Where(a => a.AccountId == account.Id && a.AddressKey == key)
+                        .ExecuteUpdateAsync(set => set.SetProperty(a => a.TakesNotices, true));
                 return true;
             },
             ("address", to)

@@ -59,7 +59,7 @@ public sealed class AccountAddressRow
     public required string Address { get; init; }
     public DateTimeOffset? ProvedAt { get; set; }
 
-    /// <summary>Whether what its holder is told of the work goes there, and not to the main address.</summary>
+    /// <summary>Whether what its holder is told of the work goes there, and not to the main address; of one address at most.</summary>
     public bool TakesNotices { get; set; }
 
     /// <summary>The domain of its key, by which the accounts at a domain are found.</summary>
@@ -79,6 +79,11 @@ public sealed class AccountAddressRow
                 .IsUnique()
                 .HasFilter("proved_at IS NOT NULL");
             row.HasIndex(a => a.AccountId);
+            // A name of its own: it is a second index of the same column.
+            row.HasIndex(a => a.AccountId, "OneForNotices")
+                .HasDatabaseName("ix_account_addresses_one_for_notices")
+                .IsUnique()
+                .HasFilter("takes_notices");
             row.HasIndex(a => new { a.Domain, a.AccountId }).HasFilter("proved_at IS NOT NULL");
             row.Property(a => a.Domain).HasMaxLength(255);
             row.HasOne<AccountRow>().WithMany().HasForeignKey(a => a.AccountId);

@@ -161,7 +161,21 @@ public sealed class PostgresHarbour(PostgresCluster cluster) : Harbour(cluster);
 /// <summary>The system's clock, moved on by as much as a test likes.</summary>
 public sealed class ShiftedClock : TimeProvider
 {
+    private DateTimeOffset? _stands;
+
     public TimeSpan Offset { get; set; }
 
-    public override DateTimeOffset GetUtcNow() => base.GetUtcNow() + Offset;
+    public override DateTimeOffset GetUtcNow() => (_stands ?? base.GetUtcNow()) + Offset;
+
+    /// <summary>Lets it stand, but for what it is moved on, until what is given back is disposed of: a scene that is about single steps of time.</summary>
+    public IDisposable Stand()
+    {
+        _stands = base.GetUtcNow();
+        return new Standing(this);
+    }
+
+    private sealed class Standing(ShiftedClock clock) : IDisposable
+    {
+        public void Dispose() => clock._stands = null;
+    }
 }

@@ -699,6 +699,11 @@ namespace ComeAboard.Storage.Migrations.Postgres
                         .HasDatabaseName("ix_account_addresses_domain_account_id")
                         .HasFilter("proved_at IS NOT NULL");
 
+                    b.HasIndex(new[] { "AccountId" }, "ix_account_addresses_one_for_notices")
+                        .IsUnique()
+                        .HasDatabaseName("ix_account_addresses_one_for_notices")
+                        .HasFilter("takes_notices");
+
                     b.ToTable("account_addresses", (string)null);
                 });
 

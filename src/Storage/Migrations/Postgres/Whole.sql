@@ -1530,3 +1530,13 @@ DROP TABLE batch_contents;
 INSERT INTO "__EFMigrationsHistory" (migration_id, product_version)
 VALUES ('20261129002723_BatchParts', '10.0.14');
 
+UPDATE account_addresses SET takes_notices = FALSE WHERE takes_notices AND EXISTS (
+    SELECT 1 FROM account_addresses AS other
+    WHERE other.account_id = account_addresses.account_id AND other.takes_notices
+        AND other.address_key < account_addresses.address_key);
+
+CREATE UNIQUE INDEX ix_account_addresses_one_for_notices ON account_addresses (account_id) WHERE takes_notices;
+
+INSERT INTO "__EFMigrationsHistory" (migration_id, product_version)
+VALUES ('20261129131533_OneForNotices', '10.0.14');
+

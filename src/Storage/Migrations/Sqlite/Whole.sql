@@ -1970,3 +1970,17 @@ ANALYZE sqlite_master;
 INSERT INTO "__EFMigrationsHistory" ("migration_id", "product_version")
 VALUES ('20261129002715_BatchParts', '10.0.14');
 
+UPDATE account_addresses SET takes_notices = FALSE WHERE takes_notices AND EXISTS (
+    SELECT 1 FROM account_addresses AS other
+    WHERE other.account_id = account_addresses.account_id AND other.takes_notices
+        AND other.address_key < account_addresses.address_key);
+
+CREATE UNIQUE INDEX "ix_account_addresses_one_for_notices" ON "account_addresses" ("account_id") WHERE takes_notices;
+
+INSERT INTO sqlite_stat1 (tbl, idx, stat) VALUES
+    ('account_addresses', 'ix_account_addresses_one_for_notices', '2000 1');
+ANALYZE sqlite_master;
+
+INSERT INTO "__EFMigrationsHistory" ("migration_id", "product_version")
+VALUES ('20261129131414_OneForNotices', '10.0.14');
+
