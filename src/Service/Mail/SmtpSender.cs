@@ -38,6 +38,9 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
 {
     private static readonly TimeSpan Fresh = TimeSpan.FromSeconds(1);
 
+    // How long words that bring no mail on are waited for: whoever is that slow at them is left, and asked anew.
+    private static readonly TimeSpan Civility = TimeSpan.FromSeconds(5);
+
     private readonly ReportingClient _client = new() { Timeout = 120_000 };
     private long _lastUsed;
 
@@ -109,17 +112,17 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
         }
     }
 
-    /// <summary>Ends the connection politely.</summary>
+    /// <summary>Ends the connection, politely where the server answers within five seconds.</summary>
     public async Task LetGoAsync()
     {
+        using var civility = new CancellationTokenSource(Civility);
         try
         {
-            await _client.DisconnectAsync(true);
+            await _client.DisconnectAsync(true, civility.Token);
         }
-        catch (Exception fault)
-            when (fault is IOException or ServiceNotConnectedException or SmtpProtocolException)
+        catch (Exception fault) when (IsGone(fault) || civility.IsCancellationRequested)
         {
-            // It is gone already.
+            // It is gone already, or says nothing any more: the library has closed it.
         }
     }
 
@@ -152,22 +155,22 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
     /// <summary>Whether a connection that was left idle is still one; servers hang up when they please.</summary>
     private async Task<bool> AnswersAsync(CancellationToken cancellation)
     {
+        using var civility = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
+        civility.CancelAfter(Civility);
         try
         {
-            await _client.NoOpAsync(cancellation);
+            await _client.NoOpAsync(civility.Token);
             return true;
         }
         catch (Exception fault)
-            when (fault
-                    is IOException
-                        or SmtpCommandException
-                        or SmtpProtocolException
-                        or ServiceNotConnectedException
-            )
+            when (IsGone(fault) || fault is SmtpCommandException || !cancellation.IsCancellationRequested)
         {
             return false;
         }
     }
+
+    private static bool IsGone(Exception fault) =>
+        fault is IOException or TimeoutException or ServiceNotConnectedException or SmtpProtocolException;
 
     private MimeMessage Compose(Letter letter, string to, string messageId, DateTimeOffset at)
     {

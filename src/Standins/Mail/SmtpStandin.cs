@@ -71,6 +71,9 @@ public sealed class SmtpStandin : IAsyncDisposable
     /// <summary>After how many mails it hangs up.</summary>
     public int MailsPerConnection { get; set; } = int.MaxValue;
 
+    /// <summary>Whether it says nothing to a command, such as <c>NOOP</c>, and to none that comes after it.</summary>
+    public Func<string, bool> FallsSilentAt { get; set; } = _ => false;
+
     /// <summary>How long it takes over each mail before it says that it was taken.</summary>
     public TimeSpan Takes { get; set; }
 
@@ -118,8 +121,16 @@ public sealed class SmtpStandin : IAsyncDisposable
                     TaskScheduler.Default
                 );
             }
-            catch (Exception fault)
-                when (fault is OperationCanceledException or SocketException or ObjectDisposedException)
+            catch (Exception fault) when (fault is OperationCanceledException or ObjectDisposedException)
+            {
+                return;
+            }
+            catch (SocketException) when (!_stop.IsCancellationRequested)
+            {
+                // One that had already gone, or too many at once: there are others.
+                await Task.Delay(10);
+            }
+            catch (SocketException)
             {
                 return;
             }
@@ -156,6 +167,8 @@ public sealed class SmtpStandin : IAsyncDisposable
             while (_taken < server.MailsPerConnection && await ReadLineAsync() is { } line)
             {
                 var verb = line.Split(' ', 2)[0].ToUpperInvariant();
+                if (server.FallsSilentAt(verb))
+                    await Task.Delay(Timeout.Infinite, stop);
                 if (verb == "QUIT")
                 {
                     await SayAsync("221 2.0.0 Goodbye");
