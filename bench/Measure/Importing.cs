@@ -22,27 +22,24 @@ public static class Importing
     {
         var figures = new List<Figure>();
         var file = FileOf(Rows);
-        var (times, references, memory) = (new List<double>(), new List<double>(), new List<double>());
-        for (var run = 0; run < Runs; run++)
+        foreach (var engine in Places.Engines)
         {
-            using var place = new ServicePlace(null);
-            var (seconds, megabytes) = await ImportAsync(place, file, Rows);
-            times.Add(seconds);
-            memory.Add(megabytes);
-            references.Add(await LoadSqliteAsync(place.DatabasePath));
+            var (times, references, memory) = (new List<double>(), new List<double>(), new List<double>());
+            for (var run = 0; run < Runs; run++)
+            {
+                using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+                using var place = new ServicePlace(cluster?.Connection);
+                var (seconds, megabytes) = await ImportAsync(place, file, Rows);
+                times.Add(seconds);
+                memory.Add(megabytes);
+                references.Add(
+                    cluster is null
+                        ? await LoadSqliteAsync(place.DatabasePath)
+                        : await LoadPostgresAsync(cluster.Connection)
+                );
+            }
+            figures.AddRange(Of(engine, times, references, memory));
         }
-        figures.AddRange(Of("SQLite", times, references, memory));
-        (times, references, memory) = ([], [], []);
-        for (var run = 0; run < Runs; run++)
-        {
-            using var cluster = new PostgresCluster();
-            using var place = new ServicePlace(cluster.Connection);
-            var (seconds, megabytes) = await ImportAsync(place, file, Rows);
-            times.Add(seconds);
-            memory.Add(megabytes);
-            references.Add(await LoadPostgresAsync(cluster.Connection));
-        }
-        figures.AddRange(Of("PostgreSQL", times, references, memory));
         return figures;
     }
 
