@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Text;
+using ComeAboard.Client;
 using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Service.Tests.World;
@@ -270,6 +271,15 @@ public abstract partial class Many
         }
         Assert.Equal("file.too-large", await CodeOf(Check(bomb.ToArray())));
         Assert.Equal("file.not-readable", await CodeOf(Check([(byte)'P', (byte)'K', 3, 4, 1, 2, 3])));
+        var endless =
+            $"Address,Name\n{ship.Address("eve")},Eve\n{ship.Address("ada")},{new string('a', 70_000)}\n";
+        var tooLong = await Assert.ThrowsAsync<RefusedException>(() =>
+            Check(Encoding.UTF8.GetBytes(endless))
+        );
+        Assert.Equal(
+            ("file.not-readable", "Row 3 is longer than 64 KiB."),
+            (tooLong.Problem.Code, tooLong.Problem.Title)
+        );
         Assert.Equal("file.empty", await CodeOf(Check([])));
         Assert.Equal("sheet.no-address", await CodeOf(Check("a,b\n1,2\n"u8.ToArray())));
         var template = await ship.Client.BatchTemplateAsync("xlsx", "de");

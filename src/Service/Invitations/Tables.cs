@@ -278,12 +278,19 @@ public static class Tables
         }
     }
 
+    // The library says what its own setting is called; whoever hands a file in has a row.
     private static Refusal NotCsv(CsvFormatException fault) =>
-        Refuse(
-            "not-readable",
-            $"The file cannot be read as CSV: {fault.Message}",
-            "Save it again as CSV in UTF-8."
-        );
+        fault.Message.Contains(nameof(CsvReaderOptions.MaxRecordSize), StringComparison.Ordinal)
+            ? Refuse(
+                "not-readable",
+                $"Row {fault.RecordNumber} is longer than {LongestRow / 1024} KiB.",
+                "Look whether a quotation mark is missing in it."
+            )
+            : Refuse(
+                "not-readable",
+                $"The file cannot be read as CSV: {fault.Message}",
+                "Save it again as CSV in UTF-8."
+            );
 
     internal static byte[] Write(IEnumerable<IReadOnlyList<string>> rows, CsvInjection injection)
     {
