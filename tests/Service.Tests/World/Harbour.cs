@@ -102,6 +102,7 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
     {
         services.Configure<PasswordHasherOptions>(options => options.IterationCount = 1_000);
         Contract.Watch(services);
+        Unforeseen.Watch(services);
     }
 
     /// <summary>Lets a harbour differ from the others in its settings.</summary>
@@ -147,6 +148,7 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
         var findings = (await new Upkeep.DatabaseCheck(Database).RunAsync()).Findings;
         Assert.True(IsDamaged || findings.Count == 0, string.Join('\n', findings));
         Contract.Check();
+        Unforeseen.Check();
         await Node.DisposeAsync();
         await OtherNode.DisposeAsync();
         await Smtp.DisposeAsync();
