@@ -244,7 +244,7 @@ public sealed class Database
         public override DbCommand CommandInitialized(CommandEndEventData eventData, DbCommand result)
         {
             if (Patience.Now is { } longest)
-                result.CommandTimeout = (int)Math.Ceiling(longest.TotalSeconds);
+                result.CommandTimeout = Patience.Seconds(longest);
             return result;
         }
     }

@@ -6,7 +6,10 @@ namespace ComeAboard.Storage;
 /// </summary>
 public static class Patience
 {
-    /// <summary>For a request: every one is answered within five seconds, whatever the database does.</summary>
+    /// <summary>
+    /// For a request, and for whatever a request may wait behind: every one is answered within five seconds, whatever the
+    /// database does.
+    /// </summary>
     public static readonly TimeSpan OfRequest = TimeSpan.FromSeconds(4);
 
     private static readonly AsyncLocal<TimeSpan?> Longest = new();
@@ -21,6 +24,9 @@ public static class Patience
         Longest.Value = longest;
         return new Ending(before);
     }
+
+    /// <summary>The same in the whole seconds that commands know.</summary>
+    internal static int Seconds(TimeSpan longest) => (int)Math.Ceiling(longest.TotalSeconds);
 
     private sealed class Ending(TimeSpan? before) : IDisposable
     {

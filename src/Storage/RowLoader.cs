@@ -123,6 +123,8 @@ public static class RowLoader
             connection,
             (NpgsqlTransaction?)context.Database.CurrentTransaction?.GetDbTransaction()
         );
+        if (Patience.Now is { } longest)
+            batch.Timeout = Patience.Seconds(longest);
         foreach (var row in rows)
         {
             var command = new NpgsqlBatchCommand(statement.Sql);
@@ -140,7 +142,7 @@ public static class RowLoader
 
     private static async Task CopyAsync(NpgsqlConnection connection, Table table, IReadOnlyList<object> rows)
     {
-        await using var copy = await connection.BeginBinaryImportAsync(table.Copy);
+        await using var copy = await BeginCopyAsync(connection, table);
         foreach (var row in rows)
         {
             await copy.StartRowAsync();
@@ -153,6 +155,24 @@ public static class RowLoader
             }
         }
         await copy.CompleteAsync();
+    }
+
+    // What is copied has a bound of its own for each answer; the first one, to COPY itself, takes only a token.
+    private static async Task<NpgsqlBinaryImporter> BeginCopyAsync(NpgsqlConnection connection, Table table)
+    {
+        if (Patience.Now is not { } longest)
+            return await connection.BeginBinaryImportAsync(table.Copy);
+        using var patience = new CancellationTokenSource(longest);
+        try
+        {
+            var copy = await connection.BeginBinaryImportAsync(table.Copy, patience.Token);
+            copy.Timeout = longest;
+            return copy;
+        }
+        catch (OperationCanceledException fault)
+        {
+            throw new TimeoutException("The database does not answer.", fault);
+        }
     }
 
     private sealed record Column(

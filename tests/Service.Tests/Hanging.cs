@@ -2,9 +2,13 @@ using System.Net;
 using ComeAboard.Client;
 using ComeAboard.Client.Access;
 using ComeAboard.Client.Invitations;
+using ComeAboard.Core;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Accounts;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Service.Workspaces;
+using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit;
@@ -128,6 +132,102 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
                 )
         );
         Assert.All(outcomes, outcome => Assert.True(outcome.Value));
+    }
+
+    [Fact]
+    public async Task Who_waits_behind_work_that_nobody_waits_for_is_answered_soon()
+    {
+        var (changes, accounts) = (
+            harbour.Node.Services.GetRequiredService<WorkspaceWriter>(),
+            harbour.Node.Services.GetRequiredService<AccountWriter>()
+        );
+        var asked = new List<Task<Outcome<bool>>>();
+        var hang = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
+        // By both doors, in all ways to ask for something: a statement, rows in one round trip, rows that are copied.
+        foreach (var rows in new[] { 0, 1, 100 })
+        {
+            foreach (var byAccounts in new[] { false, true })
+            {
+                var ship = (await harbour.NewShipAsync()).Id;
+                var isIn = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
+                asked.Add(ChangeAsync(byAccounts, ship, context => HangAsync(context, ship, rows, isIn)));
+                await isIn.Task;
+                using var patience = Storage.Patience.Within(Storage.Patience.OfRequest);
+                asked.Add(ChangeAsync(byAccounts, ship, _ => Task.CompletedTask));
+            }
+        }
+        harbour.Way.IsFrozen = true;
+        try
+        {
+            hang.SetResult();
+            var all = Task.WhenAll(asked);
+            Assert.Same(all, await Task.WhenAny(all, Task.Delay(Soon)));
+            Assert.All(asked, one => Assert.NotNull(StorageFaults.Explain(one.Exception!)));
+        }
+        finally
+        {
+            harbour.Way.IsFrozen = false;
+        }
+
+        Task<Outcome<bool>> ChangeAsync(bool byAccounts, Guid ship, Func<ComeAboardContext, Task> change)
+        {
+            return byAccounts
+                ? accounts.WriteAsync<bool>([], [ship], Caller.Clock, write => RunAsync(write.Rows))
+                : changes.WriteAsync<bool>(ship, Caller.Clock, write => RunAsync(write.Rows));
+
+            async Task<Outcome<bool>> RunAsync(ComeAboardContext context)
+            {
+                await change(context);
+                return true;
+            }
+        }
+
+        async Task HangAsync(ComeAboardContext context, Guid ship, int rows, TaskCompletionSource isIn)
+        {
+            isIn.SetResult();
+            await hang.Task;
+            if (rows == 0)
+                await context.Accounts.AnyAsync();
+            context.Turn(ship);
+            await RowLoader.LoadAsync(
+                context,
+                typeof(AccessChangeRow),
+                [
+                    .. Enumerable
+                        .Range(0, rows)
+                        .Select(_ => new AccessChangeRow
+                        {
+                            WorkspaceId = ship,
+                            Version = 1,
+                            Kind = AccessSubjectKind.Member,
+                            SubjectId = Guid.NewGuid(),
+                        }),
+                ]
+            );
+        }
+    }
+
+    [Fact]
+    public async Task Who_waits_for_the_same_reading_hears_together_that_the_database_hangs()
+    {
+        var ship = await harbour.NewShipAsync();
+        var worlds = harbour.Node.Services.GetRequiredService<AccessWorlds>();
+        await using var rows = harbour.Database.Open(ship.Id);
+        var workspace = await rows.Workspaces.AsNoTracking().SingleAsync(w => w.Id == ship.Id);
+        // Another process changed who may do what.
+        workspace.AccessVersion++;
+        harbour.Way.IsFrozen = true;
+        try
+        {
+            // One after another they would wait for far longer.
+            var all = Task.WhenAll(Enumerable.Range(0, 20).Select(_ => worlds.OfAsync(workspace)));
+            Assert.Same(all, await Task.WhenAny(all, Task.Delay(Soon)));
+            Assert.NotNull(StorageFaults.Explain(all.Exception!));
+        }
+        finally
+        {
+            harbour.Way.IsFrozen = false;
+        }
     }
 
     /// <summary>What is decided; null when nothing is.</summary>

@@ -1,5 +1,7 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 using ComeAboard.Core.Access;
+using ComeAboard.Service.Workspaces;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using ComeAboard.Storage.Workspaces;
@@ -44,7 +46,7 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
 
     private readonly ConcurrentDictionary<Guid, KeptWorld> _kept = new();
     private readonly ConcurrentDictionary<string, Guid> _ids = new(StringComparer.Ordinal);
-    private readonly ConcurrentDictionary<Guid, SemaphoreSlim> _reading = new();
+    private readonly ConcurrentDictionary<Guid, Line> _reading = new();
 
     /// <summary>Who may do what, at least as new as a row of the workspace just read.</summary>
     public async Task<AccessWorld> OfAsync(WorkspaceRow workspace)
@@ -197,8 +199,10 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
     private async Task<KeptWorld?> ReadAsync(Guid id)
     {
         var asked = clock.GetTimestamp();
-        var turn = _reading.GetOrAdd(id, _ => new SemaphoreSlim(1, 1));
-        await turn.WaitAsync();
+        // Whoever asks: others share it.
+        using var patience = Patience.Within(Patience.OfRequest);
+        var line = _reading.GetOrAdd(id, _ => new Line());
+        await line.EnterAsync(Stopwatch.GetTimestamp());
         try
         {
             if (_kept.TryGetValue(id, out var kept) && kept.CheckedAt >= asked)
@@ -215,9 +219,14 @@ public sealed class AccessWorlds(Database database, TimeProvider clock) : Backgr
                 : await AdvanceAsync(rows, kept.Picture, workspace.AccessVersion);
             return Keep(new KeptWorld(workspace, picture, at));
         }
+        catch (Exception fault)
+        {
+            line.Tell(fault);
+            throw;
+        }
         finally
         {
-            turn.Release();
+            line.Leave();
         }
     }
 

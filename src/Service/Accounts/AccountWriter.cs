@@ -43,6 +43,8 @@ public sealed class AccountWriter(
     )
         where T : notnull
     {
+        // Whoever asks: others wait in line behind it.
+        using var patience = Patience.Within(Patience.OfRequest);
         using var line = await gate.LineUpAsync(workspaces);
         try
         {

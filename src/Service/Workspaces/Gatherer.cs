@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using ComeAboard.Storage;
 
 namespace ComeAboard.Service.Workspaces;
 
@@ -17,12 +18,16 @@ public sealed class Gatherer<TAsk>(int most, Func<Guid, IReadOnlyList<TAsk>, Tas
     public void Ask(Guid workspace, TAsk ask)
     {
         var lane = _lanes.GetOrAdd(workspace, _ => new Lane());
-        if (lane.Enter(ask))
+        if (!lane.Enter(ask))
+            return;
+        // What is done is done for all who ask: with nothing of whoever happened to be the first.
+        using (ExecutionContext.SuppressFlow())
             _ = Task.Run(() => DrainAsync(workspace, lane));
     }
 
     private async Task DrainAsync(Guid workspace, Lane lane)
     {
+        using var patience = Patience.Within(Patience.OfRequest);
         while (lane.Take(most) is { Count: > 0 } group)
             await doTogether(workspace, group);
     }

@@ -30,7 +30,7 @@ public sealed class WorkspaceWriter
     private readonly CarryBell _carrying;
     private readonly AccessWorlds _worlds;
     private readonly Gatherer<Waiting> _waiting;
-    private readonly ConcurrentDictionary<Guid, (long At, Exception Fault)> _faults = new();
+    private readonly ConcurrentDictionary<Guid, LineFault> _faults = new();
 
     public WorkspaceWriter(
         Database database,
@@ -75,10 +75,13 @@ public sealed class WorkspaceWriter
     private async Task RunTogetherAsync(Guid workspace, IReadOnlyList<Waiting> group)
     {
         // Who asked while the database was at fault waited for that answer, too, and does not wait for it again.
-        if (_faults.TryGetValue(workspace, out var last) && group.All(one => one.AskedAt < last.At))
+        if (
+            _faults.TryGetValue(workspace, out var last)
+            && last.Since(group.Max(one => one.AskedAt)) is { } known
+        )
         {
             foreach (var one in group)
-                one.Fail(last.Fault);
+                one.Fail(known);
             return;
         }
         try
@@ -101,14 +104,8 @@ public sealed class WorkspaceWriter
         catch (Exception fault)
         {
             // Where the database is at fault, all who wait hear it at once: none would fare better alone.
-            if (StorageFaults.Explain(fault) is not null)
-                _faults[workspace] = (
-                    Stopwatch.GetTimestamp(),
-                    // Of those who still wait nothing can be in.
-                    fault is UnknownFateException { InnerException: { } away }
-                        ? away
-                        : fault
-                );
+            if (LineFault.Of(fault) is { } told)
+                _faults[workspace] = told;
             foreach (var one in group)
                 one.Fail(fault);
         }

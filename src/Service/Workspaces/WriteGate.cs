@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
-using System.Runtime.ExceptionServices;
 using ComeAboard.Storage;
 
 namespace ComeAboard.Service.Workspaces;
@@ -39,28 +38,17 @@ public sealed class WriteGate(Database database)
                 foreach (var id in workspaces.Distinct().Order())
                 {
                     var line = _lines.GetOrAdd(id, _ => new Line());
-                    await line.Gate.WaitAsync();
+                    await line.EnterAsync(asked);
                     entered.Add(line);
-                    if (line.Fault is { } last && asked < last.At)
-                        ExceptionDispatchInfo.Throw(last.Fault);
                 }
             return new LinePass(await EnterAsync(), entered);
         }
         catch
         {
             foreach (var line in entered)
-                line.Gate.Release();
+                line.Leave();
             throw;
         }
-    }
-
-    /// <summary>Those who wait for one workspace.</summary>
-    internal sealed class Line
-    {
-        public SemaphoreSlim Gate { get; } = new(1, 1);
-
-        /// <summary>What was wrong with the database last, and when that was known, by a clock that nobody sets.</summary>
-        public (long At, Exception Fault)? Fault { get; set; }
     }
 
     /// <summary>Leave to write, until disposed.</summary>
@@ -80,12 +68,8 @@ public sealed class WriteGate(Database database)
         /// <summary>Tells those who wait what was wrong, where that was the database: none would fare better.</summary>
         public void Tell(Exception fault)
         {
-            if (StorageFaults.Explain(fault) is null)
-                return;
-            // Of those who still wait nothing can be in.
-            var told = fault is UnknownFateException { InnerException: { } away } ? away : fault;
             foreach (var line in _lines)
-                line.Fault = (Stopwatch.GetTimestamp(), told);
+                line.Tell(fault);
         }
 
         /// <inheritdoc/>
@@ -93,7 +77,7 @@ public sealed class WriteGate(Database database)
         {
             _pass.Dispose();
             foreach (var line in _lines)
-                line.Gate.Release();
+                line.Leave();
         }
     }
 }
