@@ -34,6 +34,9 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
     /// <summary>Whether anything was written by it, in whatever way, since that was last said to be nothing.</summary>
     public bool HasWritten { get; set; }
 
+    /// <summary>Whether the operator said themselves how long a statement is waited for.</summary>
+    internal bool WaitsAsTold { get; set; }
+
     public DbSet<WorkspaceRow> Workspaces => Set<WorkspaceRow>();
     public DbSet<SetUpLinkRow> SetUpLinks => Set<SetUpLinkRow>();
     public DbSet<InvitationRow> Invitations => Set<InvitationRow>();

@@ -78,15 +78,27 @@ public sealed class Database
     public static Database Postgres(string connectionString)
     {
         var guarded = Guarded(connectionString);
+        var waitsAsTold = new NpgsqlConnectionStringBuilder(connectionString).ShouldSerialize(
+            "Command Timeout"
+        );
         var options = new DbContextOptionsBuilder<PostgresContext>()
             .UseNpgsql(guarded)
-            .AddInterceptors(new WritingSeen(), new PatientCommands())
+            .AddInterceptors(new WritingSeen(), new PatientCommands(), new PatientEnds())
             .ReadConstantsOnce()
             .UseMemoryCache(Questions)
             .UseSnakeCaseNamingConvention()
             .Options;
         var pool = new PooledDbContextFactory<PostgresContext>(options);
-        return new Database(Engine.Postgres, pool.CreateDbContext, server: guarded);
+        return new Database(
+            Engine.Postgres,
+            () =>
+            {
+                var rows = pool.CreateDbContext();
+                rows.WaitsAsTold = waitsAsTold;
+                return rows;
+            },
+            server: guarded
+        );
     }
 
     /// <summary>A context that sees no workspace yet.</summary>
@@ -215,17 +227,19 @@ public sealed class Database
     private static string Guarded(string connectionString)
     {
         var guarded = new NpgsqlConnectionStringBuilder(connectionString);
-        Unless("Timeout", 3);
-        // A commit whose answer does not come is looked up.
+        // Whatever is given up is called off over a connection of its own, which a server that hangs holds up for as long again.
+        Unless("Timeout", 1);
         Unless("Internal Command Timeout", 3);
         Unless("Cancellation Timeout", 500);
+        // One more such conversation before each connection, which few servers know.
+        Unless("GSS Encryption Mode", "Disable");
         Unless("Tcp Keepalive", true);
         // What is asked often is planned once for each connection, and none leaves behind what the next would have to clear first.
         Unless("Max Auto Prepare", 200);
         Unless("No Reset On Close", true);
         // The server lets go of what a process holds that has vanished, and nobody waits long for a lock.
         guarded.Options = (
-            "-c lock_timeout=3000 -c idle_in_transaction_session_timeout=8000"
+            "-c lock_timeout=2500 -c idle_in_transaction_session_timeout=8000"
             + " -c tcp_keepalives_idle=5 -c tcp_keepalives_interval=2 -c tcp_keepalives_count=2 -c tcp_user_timeout=9000 "
             + guarded.Options
         ).Trim();
@@ -243,9 +257,37 @@ public sealed class Database
     {
         public override DbCommand CommandInitialized(CommandEndEventData eventData, DbCommand result)
         {
-            if (Patience.Now is { } longest)
+            if (Patience.For(eventData.Context) is { } longest)
                 result.CommandTimeout = Patience.Seconds(longest);
             return result;
+        }
+    }
+
+    /// <summary>Does the same for what ends a transaction.</summary>
+    private sealed class PatientEnds : DbTransactionInterceptor
+    {
+        public override ValueTask<InterceptionResult> TransactionCommittingAsync(
+            DbTransaction transaction,
+            TransactionEventData eventData,
+            InterceptionResult result,
+            CancellationToken cancellationToken = default
+        ) => EndAsync(transaction.CommitAsync, eventData, cancellationToken);
+
+        public override ValueTask<InterceptionResult> TransactionRollingBackAsync(
+            DbTransaction transaction,
+            TransactionEventData eventData,
+            InterceptionResult result,
+            CancellationToken cancellationToken = default
+        ) => EndAsync(transaction.RollbackAsync, eventData, cancellationToken);
+
+        private static async ValueTask<InterceptionResult> EndAsync(
+            Func<CancellationToken, Task> end,
+            TransactionEventData eventData,
+            CancellationToken stop
+        )
+        {
+            await Patience.BoundAsync(eventData.Context, end, stop);
+            return InterceptionResult.Suppress();
         }
     }
 

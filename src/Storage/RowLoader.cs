@@ -84,7 +84,7 @@ public static class RowLoader
         else if (rows.Count < WorthCopying)
             await RunTogetherAsync(context, postgres, table.Insert, rows);
         else
-            await CopyAsync(postgres, table, rows);
+            await CopyAsync(context, postgres, table, rows);
     }
 
     private static async Task RunEachAsync(
@@ -123,7 +123,7 @@ public static class RowLoader
             connection,
             (NpgsqlTransaction?)context.Database.CurrentTransaction?.GetDbTransaction()
         );
-        if (Patience.Now is { } longest)
+        if (Patience.For(context) is { } longest)
             batch.Timeout = Patience.Seconds(longest);
         foreach (var row in rows)
         {
@@ -140,9 +140,21 @@ public static class RowLoader
         await batch.ExecuteNonQueryAsync();
     }
 
-    private static async Task CopyAsync(NpgsqlConnection connection, Table table, IReadOnlyList<object> rows)
+    private static async Task CopyAsync(
+        ComeAboardContext context,
+        NpgsqlConnection connection,
+        Table table,
+        IReadOnlyList<object> rows
+    )
     {
-        await using var copy = await BeginCopyAsync(connection, table);
+        NpgsqlBinaryImporter? began = null;
+        await Patience.BoundAsync(
+            context,
+            async stop => began = await connection.BeginBinaryImportAsync(table.Copy, stop)
+        );
+        await using var copy = began!;
+        if (Patience.For(context) is { } longest)
+            copy.Timeout = longest;
         foreach (var row in rows)
         {
             await copy.StartRowAsync();
@@ -155,24 +167,6 @@ public static class RowLoader
             }
         }
         await copy.CompleteAsync();
-    }
-
-    // What is copied has a bound of its own for each answer; the first one, to COPY itself, takes only a token.
-    private static async Task<NpgsqlBinaryImporter> BeginCopyAsync(NpgsqlConnection connection, Table table)
-    {
-        if (Patience.Now is not { } longest)
-            return await connection.BeginBinaryImportAsync(table.Copy);
-        using var patience = new CancellationTokenSource(longest);
-        try
-        {
-            var copy = await connection.BeginBinaryImportAsync(table.Copy, patience.Token);
-            copy.Timeout = longest;
-            return copy;
-        }
-        catch (OperationCanceledException fault)
-        {
-            throw new TimeoutException("The database does not answer.", fault);
-        }
     }
 
     private sealed record Column(

@@ -143,17 +143,30 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
         );
         var asked = new List<Task<Outcome<bool>>>();
         var hang = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
-        // By both doors, in all ways to ask for something: a statement, rows in one round trip, rows that are copied.
-        foreach (var rows in new[] { 0, 1, 100 })
+        // By both doors: a statement, rows in one round trip, rows that are copied, what is kept, and what is undone.
+        foreach (var (ask, answer) in Ways())
         {
             foreach (var byAccounts in new[] { false, true })
             {
                 var ship = (await harbour.NewShipAsync()).Id;
                 var isIn = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously);
-                asked.Add(ChangeAsync(byAccounts, ship, context => HangAsync(context, ship, rows, isIn)));
-                await isIn.Task;
+                asked.Add(ChangeAsync(byAccounts, ship, context => HangAsync(context, isIn), answer));
+                await isIn.Task.WaitAsync(Soon);
                 using var patience = Storage.Patience.Within(Storage.Patience.OfRequest);
-                asked.Add(ChangeAsync(byAccounts, ship, _ => Task.CompletedTask));
+                asked.Add(ChangeAsync(byAccounts, ship, _ => Task.CompletedTask, true));
+
+                async Task HangAsync(ComeAboardContext context, TaskCompletionSource isIn)
+                {
+                    await context
+                        .Workspaces.Where(w => w.Id == ship)
+                        .ExecuteUpdateAsync(set =>
+                            set.SetProperty(w => w.MatchDueAt, DateTimeOffset.UnixEpoch)
+                        );
+                    isIn.SetResult();
+                    await hang.Task;
+                    context.Turn(ship);
+                    await ask(context, ship);
+                }
             }
         }
         harbour.Way.IsFrozen = true;
@@ -169,7 +182,21 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
             harbour.Way.IsFrozen = false;
         }
 
-        Task<Outcome<bool>> ChangeAsync(bool byAccounts, Guid ship, Func<ComeAboardContext, Task> change)
+        static IEnumerable<(Func<ComeAboardContext, Guid, Task> Ask, Outcome<bool> Answer)> Ways() =>
+            [
+                ((context, _) => context.Accounts.AnyAsync(), true),
+                ((context, ship) => LoadAsync(context, ship, 1), true),
+                ((context, ship) => LoadAsync(context, ship, 100), true),
+                ((_, _) => Task.CompletedTask, true),
+                ((_, _) => Task.CompletedTask, new Refusal("no", "No.", "Do not.")),
+            ];
+
+        Task<Outcome<bool>> ChangeAsync(
+            bool byAccounts,
+            Guid ship,
+            Func<ComeAboardContext, Task> change,
+            Outcome<bool> answer
+        )
         {
             return byAccounts
                 ? accounts.WriteAsync<bool>([], [ship], Caller.Clock, write => RunAsync(write.Rows))
@@ -178,18 +205,12 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
             async Task<Outcome<bool>> RunAsync(ComeAboardContext context)
             {
                 await change(context);
-                return true;
+                return answer;
             }
         }
 
-        async Task HangAsync(ComeAboardContext context, Guid ship, int rows, TaskCompletionSource isIn)
-        {
-            isIn.SetResult();
-            await hang.Task;
-            if (rows == 0)
-                await context.Accounts.AnyAsync();
-            context.Turn(ship);
-            await RowLoader.LoadAsync(
+        static Task LoadAsync(ComeAboardContext context, Guid ship, int rows) =>
+            RowLoader.LoadAsync(
                 context,
                 typeof(AccessChangeRow),
                 [
@@ -204,7 +225,6 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
                         }),
                 ]
             );
-        }
     }
 
     [Fact]

@@ -16,7 +16,7 @@ public sealed class UnknownFateException(Exception fault)
 /// </summary>
 public sealed class CommitFate
 {
-    private static readonly TimeSpan LongestLook = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan LongestLook = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(100);
 
     private readonly Database _database;

@@ -175,7 +175,7 @@ public sealed class WorkspaceWrite(
         if (await access.TakeInAsync(Today) is { } before)
             throw new InvalidOperationException(before.Sentence);
         var transaction = rows.Database.CurrentTransaction!;
-        await transaction.CreateSavepointAsync(Savepoint);
+        await Patience.BoundAsync(rows, stop => transaction.CreateSavepointAsync(Savepoint, stop));
         var (headBefore, mailBefore, accessBefore) = (Head, HasMail, access.Mark());
         var movesBefore = Moves.ToList();
         var no = await step();
@@ -187,11 +187,11 @@ public sealed class WorkspaceWrite(
         if (no is null)
         {
             rows.ChangeTracker.Clear();
-            await transaction.ReleaseSavepointAsync(Savepoint);
+            await Patience.BoundAsync(rows, stop => transaction.ReleaseSavepointAsync(Savepoint, stop));
             return null;
         }
-        await transaction.RollbackToSavepointAsync(Savepoint);
-        await transaction.ReleaseSavepointAsync(Savepoint);
+        await Patience.BoundAsync(rows, stop => transaction.RollbackToSavepointAsync(Savepoint, stop));
+        await Patience.BoundAsync(rows, stop => transaction.ReleaseSavepointAsync(Savepoint, stop));
         rows.ChangeTracker.Clear();
         _new.Clear();
         _rewritten.Clear();

@@ -91,7 +91,7 @@ public sealed class PostgresCluster : IAsyncLifetime
     // Many scenes at once on a machine that stands still for a moment: nobody is to give up for that. How long the service waits
     // by itself is what scenes of a far harbour are about.
     private const string Waiting =
-        "Timeout=30;Internal Command Timeout=30;Options=-c lock_timeout=30000 -c idle_in_transaction_session_timeout=60000";
+        "Timeout=30;Command Timeout=30;Options=-c lock_timeout=30000 -c idle_in_transaction_session_timeout=60000";
 
     /// <summary>The same with what the service waits by itself.</summary>
     internal static NpgsqlConnectionStringBuilder Impatient(string connection)
