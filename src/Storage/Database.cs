@@ -227,8 +227,9 @@ public sealed class Database
     private static string Guarded(string connectionString)
     {
         var guarded = new NpgsqlConnectionStringBuilder(connectionString);
-        // Whatever is given up is called off over a connection of its own, which a server that hangs holds up for as long again.
-        Unless("Timeout", 1);
+        // Also for a turn where all connections are in use; and whatever is given up is called off over a connection of its own,
+        // which a server that hangs holds up for as long again.
+        Unless("Timeout", 3);
         Unless("Internal Command Timeout", 3);
         Unless("Cancellation Timeout", 500);
         // One more such conversation before each connection, which few servers know.

@@ -9,8 +9,8 @@ namespace ComeAboard.Storage;
 public static class Patience
 {
     /// <summary>
-    /// For each statement of a request, and of whatever a request may wait behind: every one is answered within five seconds,
-    /// whatever the database does, and calling a statement off that hangs takes a second.
+    /// For each statement of a request, and of whatever a request may wait behind. Calling off one that hangs takes as long again
+    /// as a connection may take, so that every request is answered within seven seconds, whatever the database does.
     /// </summary>
     public static readonly TimeSpan OfRequest = TimeSpan.FromSeconds(3);
 

@@ -16,7 +16,7 @@ public sealed class UnknownFateException(Exception fault)
 /// </summary>
 public sealed class CommitFate
 {
-    private static readonly TimeSpan LongestLook = TimeSpan.FromSeconds(1);
+    private static readonly TimeSpan LongestLook = TimeSpan.FromSeconds(1.5);
     private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(100);
 
     private readonly Database _database;
@@ -61,20 +61,25 @@ public sealed class CommitFate
         {
             try
             {
-                using var patience = new CancellationTokenSource(LongestLook);
-                await using var rows = _database.Open();
-                var state = await rows
-                    .Database.SqlQuery<string?>($"SELECT pg_xact_status({number}::text::xid8) AS \"Value\"")
-                    .ToListAsync(patience.Token);
-                if (state[0] is "committed" or "aborted")
-                    return state[0] == "committed";
+                // Where that hangs, too, it is left to itself.
+                var state = await StateAsync(number).WaitAsync(LongestLook);
+                if (state is "committed" or "aborted")
+                    return state == "committed";
             }
-            catch (Exception fault)
-                when (fault is OperationCanceledException || StorageFaults.Explain(fault) is not null)
+            catch (Exception fault) when (StorageFaults.Explain(fault) is not null)
             {
                 // It is still away, or takes its time.
             }
         }
         return null;
+    }
+
+    private async Task<string?> StateAsync(string number)
+    {
+        await using var rows = _database.Open();
+        var state = await rows
+            .Database.SqlQuery<string?>($"SELECT pg_xact_status({number}::text::xid8) AS \"Value\"")
+            .ToListAsync();
+        return state[0];
     }
 }

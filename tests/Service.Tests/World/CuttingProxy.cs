@@ -169,8 +169,6 @@ public sealed class FarHarbour(PostgresCluster cluster) : Harbour(cluster)
     protected override void Adjust(Dictionary<string, string?> settings)
     {
         var connection = PostgresCluster.Impatient(settings["Database:Connection"]!);
-        // By itself the service waits for less; but here a machine may stand still for a moment while all is well.
-        connection.Timeout = 3;
         Way = new CuttingProxy(connection.Port);
         connection.Port = Way.Port;
         settings["Database:Connection"] = connection.ConnectionString;
