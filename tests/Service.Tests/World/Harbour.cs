@@ -91,8 +91,8 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
         Settings = ServiceSettings.Read(new ConfigurationBuilder().AddInMemoryCollection(gathered).Build());
         // Both nodes migrate at once, as two processes started together would.
         await Task.WhenAll(Settings.OpenDatabase().MigrateAsync(), Settings.OpenDatabase().MigrateAsync());
-        Node = ServiceHost.Build(Settings, Clock, Quickly);
-        OtherNode = ServiceHost.Build(Settings, Clock, Quickly);
+        Node = ServiceHost.Build(Settings, Clock, Adjust);
+        OtherNode = ServiceHost.Build(Settings, Clock, Adjust);
         await Node.StartAsync();
         await OtherNode.StartAsync();
     }
@@ -103,6 +103,14 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
         services.Configure<PasswordHasherOptions>(options => options.IterationCount = 1_000);
         Contract.Watch(services);
         Unforeseen.Watch(services);
+    }
+
+    private void Adjust(IServiceCollection services)
+    {
+        Quickly(services);
+        // A node whose code runs for the first time, beside five other scenes, holds the file for longer than a node at work.
+        if (cluster is null)
+            services.AddSingleton(Database.Sqlite(Settings.DatabasePath, busySeconds: 20));
     }
 
     /// <summary>Lets a harbour differ from the others in its settings.</summary>
