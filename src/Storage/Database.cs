@@ -1,4 +1,5 @@
 using System.Data.Common;
+using System.Diagnostics;
 using System.Runtime.CompilerServices;
 using System.Text;
 using Microsoft.Data.Sqlite;
@@ -83,7 +84,12 @@ public sealed class Database
         );
         var options = new DbContextOptionsBuilder<PostgresContext>()
             .UseNpgsql(guarded)
-            .AddInterceptors(new WritingSeen(), new PatientCommands(), new PatientEnds())
+            .AddInterceptors(
+                new WritingSeen(),
+                new PatientOpening(),
+                new PatientCommands(),
+                new PatientEnds()
+            )
             .ReadConstantsOnce()
             .UseMemoryCache(Questions)
             .UseSnakeCaseNamingConvention()
@@ -227,9 +233,9 @@ public sealed class Database
     private static string Guarded(string connectionString)
     {
         var guarded = new NpgsqlConnectionStringBuilder(connectionString);
-        // Also for a turn where all connections are in use; and whatever is given up is called off over a connection of its own,
-        // which a server that hangs holds up for as long again.
-        Unless("Timeout", 3);
+        // For one try of those who stand in line. Whatever is given up is called off over a connection of its own, which a server that
+        // hangs holds up for as long again.
+        Unless("Timeout", 1);
         Unless("Internal Command Timeout", 3);
         Unless("Cancellation Timeout", 500);
         // One more such conversation before each connection, which few servers know.
@@ -251,6 +257,56 @@ public sealed class Database
             if (!guarded.ShouldSerialize(key))
                 guarded[key] = value;
         }
+    }
+
+    /// <summary>
+    /// Has those who want a connection stand in line, as long as a request may wait for one statement, a few of them at a time before the
+    /// pool: where all connections are in use whoever comes last waits longest, and a server is not asked for a hundred new ones in the
+    /// same moment, which takes it longer than anybody waits for one. A try that takes too long is made again.
+    /// </summary>
+    private sealed class PatientOpening : DbConnectionInterceptor
+    {
+        private const int AtOnce = 8;
+
+        private SemaphoreSlim Turns { get; } = new(AtOnce);
+
+        public override async ValueTask<InterceptionResult> ConnectionOpeningAsync(
+            DbConnection connection,
+            ConnectionEventData eventData,
+            InterceptionResult result,
+            CancellationToken cancellationToken = default
+        )
+        {
+            var begun = Stopwatch.GetTimestamp();
+            if (!await Turns.WaitAsync(Longest(connection.ConnectionTimeout), cancellationToken))
+                throw new TimeoutException("No connection to the database became free.");
+            try
+            {
+                while (true)
+                {
+                    try
+                    {
+                        await connection.OpenAsync(cancellationToken);
+                        return InterceptionResult.Suppress();
+                    }
+                    // Clocks differ a little: what ends just before the time is over was the last try.
+                    catch (NpgsqlException fault)
+                        when (fault.InnerException is TimeoutException
+                            && Stopwatch.GetElapsedTime(begun) < Patience.OfRequest * 0.9
+                        ) { }
+                }
+            }
+            finally
+            {
+                Turns.Release();
+            }
+        }
+
+        // Where one try may take longer, by the operator's own word, so may the wait for it; none at all is no bound.
+        private static TimeSpan Longest(int seconds) =>
+            seconds == 0 ? Timeout.InfiniteTimeSpan
+            : seconds > Patience.OfRequest.TotalSeconds ? TimeSpan.FromSeconds(seconds)
+            : Patience.OfRequest;
     }
 
     /// <summary>Gives each statement the patience of whoever waits for it.</summary>

@@ -9,8 +9,8 @@ namespace ComeAboard.Storage;
 public static class Patience
 {
     /// <summary>
-    /// For each statement of a request, and of whatever a request may wait behind. Calling off one that hangs takes as long again
-    /// as a connection may take, so that every request is answered within seven seconds, whatever the database does.
+    /// For each statement of a request, and of whatever a request may wait behind, and for a connection. Calling off a statement that
+    /// hangs takes one second more, so that every request is answered within five, whatever the database does.
     /// </summary>
     public static readonly TimeSpan OfRequest = TimeSpan.FromSeconds(3);
 

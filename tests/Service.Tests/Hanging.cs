@@ -11,6 +11,7 @@ using ComeAboard.Storage;
 using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Npgsql;
 using Xunit;
 using static ComeAboard.Service.Tests.World.Refusing;
 
@@ -247,6 +248,39 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
         finally
         {
             harbour.Way.IsFrozen = false;
+        }
+    }
+
+    [Fact]
+    public async Task Who_finds_all_connections_in_use_waits_for_a_turn_though_not_for_ever()
+    {
+        var setting = new NpgsqlConnectionStringBuilder(harbour.Settings.DatabaseConnection)
+        {
+            MaxPoolSize = 1,
+        };
+        var narrow = Database.Postgres(setting.ConnectionString);
+        await using var inUse = narrow.Open();
+        await inUse.Database.OpenConnectionAsync();
+        var never = AskAsync();
+        Assert.Same(never, await Task.WhenAny(never, Task.Delay(Soon)));
+        Assert.NotNull(StorageFaults.Explain(never.Exception!));
+        await inUse.Database.CloseConnectionAsync();
+        // Longer than one try to connect lasts. On a machine that stands still for a moment it may come too late once.
+        Assert.True(await World.Patience.UntilAsync(GetTurnAsync, hadTurn => hadTurn, tries: 4));
+
+        async Task<bool> GetTurnAsync()
+        {
+            await inUse.Database.OpenConnectionAsync();
+            var asked = AskAsync();
+            await Task.Delay(1_300);
+            await inUse.Database.CloseConnectionAsync();
+            return await Xunit.Record.ExceptionAsync(() => asked) is null;
+        }
+
+        async Task AskAsync()
+        {
+            await using var rows = narrow.Open();
+            await rows.Accounts.AnyAsync();
         }
     }
 
