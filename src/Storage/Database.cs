@@ -368,7 +368,7 @@ public sealed class Database
     private sealed class SqliteOpening(FilePlace place) : DbConnectionInterceptor
     {
         private const string Pragmas =
-            "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA cache_size=-32768; PRAGMA temp_store=MEMORY;";
+            "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA temp_store=MEMORY;";
 
         // Connections are pooled, and one that comes back has its settings already.
         private readonly ConditionalWeakTable<object, object> _set = [];
@@ -399,6 +399,7 @@ public sealed class Database
             using var command = connection.CreateCommand();
             command.CommandText = Pragmas;
             command.ExecuteNonQuery();
+            FileCache.Begin(connection);
         }
 
         public override Task ConnectionOpenedAsync(

@@ -17,6 +17,9 @@ public static class RowLoader
     // Below so many, COPY costs more in conversation than it saves.
     private const int WorthCopying = 40;
 
+    // Fewer than these touch few pages of a file.
+    private const int Many = 100;
+
     private static readonly ConcurrentDictionary<(Type Context, Type Row), Table> Tables = new();
     private static readonly ConcurrentDictionary<
         (Type Context, Type Row, string Properties),
@@ -93,6 +96,8 @@ public static class RowLoader
         IReadOnlyList<object> rows
     )
     {
+        if (rows.Count >= Many)
+            FileCache.Grow(context.Database.GetDbConnection());
         await using var command = context.Database.GetDbConnection().CreateCommand();
         command.CommandText = statement.Sql;
         command.Transaction = context.Database.CurrentTransaction?.GetDbTransaction();

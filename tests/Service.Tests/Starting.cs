@@ -3,6 +3,7 @@ using ComeAboard.Client.Access;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
+using ComeAboard.Storage.Access;
 using Microsoft.EntityFrameworkCore;
 using Xunit;
 using static ComeAboard.Service.Tests.World.Refusing;
@@ -30,6 +31,40 @@ public sealed class Starting(PostgresCluster cluster)
         await database.MigrateAsync().WaitAsync(TimeSpan.FromSeconds(60));
         await using var made = database.Open();
         Assert.Equal(0, await made.Workspaces.CountAsync());
+    }
+
+    [Fact]
+    public async Task A_connection_to_a_file_keeps_many_pages_only_once_it_puts_many_rows_in()
+    {
+        var database = Database.Sqlite(Path.Combine(_directory.FullName, "pages.db"));
+        await database.MigrateAsync();
+        var (few, many) = (await LoadAsync(10), await LoadAsync(200));
+        Assert.Equal((-8192, -8192), (few.Before, few.Then));
+        Assert.Equal((-8192, -32768), (many.Before, many.Then));
+
+        async Task<(int Before, int Then)> LoadAsync(int count)
+        {
+            var ship = Guid.NewGuid();
+            await using var rows = database.Open(ship);
+            await using var undone = await rows.Database.BeginTransactionAsync();
+            var before = await PagesAsync(rows);
+            var added = Enumerable
+                .Range(0, count)
+                .Select(_ => new AccessChangeRow
+                {
+                    WorkspaceId = ship,
+                    Version = 1,
+                    Kind = AccessSubjectKind.Member,
+                    SubjectId = Guid.NewGuid(),
+                });
+            await RowLoader.LoadAsync(rows, typeof(AccessChangeRow), [.. added]);
+            return (before, await PagesAsync(rows));
+        }
+
+        static Task<int> PagesAsync(ComeAboardContext rows) =>
+            rows
+                .Database.SqlQueryRaw<int>("SELECT cache_size AS \"Value\" FROM pragma_cache_size")
+                .SingleAsync();
     }
 
     [Fact]
