@@ -37,6 +37,7 @@ public sealed class CuttingProxy : IAsyncDisposable
     private readonly Task _accepting;
     private int _next;
     private byte[] _what = [];
+    private bool _closes;
 
     private sealed class Conversation
     {
@@ -59,15 +60,14 @@ public sealed class CuttingProxy : IAsyncDisposable
     /// <summary>Whether nothing gets through, and nobody is told.</summary>
     public bool IsFrozen { get; set; }
 
-    /// <summary>How often it has broken off a commit.</summary>
-    public int Cuts { get; private set; }
-
     /// <summary>What happens to the next commit of something.</summary>
     /// <param name="next">Where it is cut.</param>
     /// <param name="what">A text that is written by it, and by nothing else.</param>
-    public void Arm(Cut next, string what)
+    /// <param name="closes">Whether nobody gets through any more from that moment on.</param>
+    public void Arm(Cut next, string what, bool closes = false)
     {
         _what = Encoding.UTF8.GetBytes(what);
+        _closes = closes;
         Volatile.Write(ref _next, (int)next);
     }
 
@@ -145,7 +145,7 @@ public sealed class CuttingProxy : IAsyncDisposable
                     && Interlocked.CompareExchange(ref _next, (int)Cut.Nothing, (int)cut) == (int)cut
                 )
                 {
-                    Cuts++;
+                    IsClosed |= _closes;
                     return;
                 }
                 if (IsClosed)
