@@ -20,7 +20,7 @@ namespace ComeAboard.Measure;
 /// </summary>
 public static class Deciding
 {
-    private const int Members = 100_000;
+    internal const int Members = 100_000;
     private const int GrantsEach = 10;
     private const int AtOnce = 32;
     private const int Removals = 300;
@@ -76,12 +76,12 @@ public static class Deciding
         var (service, url) = place.ServeWith(Environment.ProcessPath!, "decide");
         await Places.UntilReadyAsync(url);
         using var client = new AboardClient(url, "the-lantern-tide", token);
-        var asked = new Uri(url, "/api/v1/workspaces/the-lantern-tide/access/v1/evaluation");
+        var asked = AskedAt(url);
         var (ours, reference) = (new List<Load>(), new List<Load>());
         for (var run = 0; run <= Pairs; run++)
         {
-            var own = await LoadAsync(asked, token);
-            var constant = await LoadAsync(new Uri(url, "/constant"), token);
+            var own = await LoadAsync(asked, token, Members);
+            var constant = await LoadAsync(new Uri(url, "/constant"), token, Members);
             if (run == 0)
                 continue;
             ours.Add(own);
@@ -266,7 +266,11 @@ public static class Deciding
         await transaction.CommitAsync();
     }
 
-    private static async Task<Load> LoadAsync(Uri url, string token)
+    /// <summary>Where decisions are asked for.</summary>
+    internal static Uri AskedAt(Uri service) =>
+        new(service, "/api/v1/workspaces/the-lantern-tide/access/v1/evaluation");
+
+    internal static async Task<Load> LoadAsync(Uri url, string token, int members)
     {
         using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = AtOnce });
         http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
@@ -280,7 +284,7 @@ public static class Deciding
                     for (var n = lane; watch.Elapsed < RunTime; n += AtOnce)
                     {
                         var body =
-                            $$$"""{"subject":{"type":"user","id":"sailor{{{n * 37 % Members}}}@harbour.example"},"action":{"name":"edit"},"resource":{"type":"resource","id":"Register {{{n % 100}}}"}}""";
+                            $$$"""{"subject":{"type":"user","id":"sailor{{{n * 37 % members}}}@harbour.example"},"action":{"name":"edit"},"resource":{"type":"resource","id":"Register {{{n % 100}}}"}}""";
                         using var content = new StringContent(body, Encoding.UTF8, "application/json");
                         var started = Stopwatch.GetTimestamp();
                         using var answer = await http.PostAsync(url, content);
@@ -298,5 +302,5 @@ public static class Deciding
     private static double Rank(List<double> ordered, double part) =>
         ordered[(int)Math.Ceiling(ordered.Count * part) - 1];
 
-    private sealed record Load(double PerSecond, double P99);
+    internal sealed record Load(double PerSecond, double P99);
 }

@@ -19,12 +19,7 @@ namespace ComeAboard.Measure;
 public static class Departing
 {
     private const int AtOnce = 8;
-    private static readonly int People = int.TryParse(
-        Environment.GetEnvironmentVariable("BENCH_PEOPLE"),
-        out var many
-    )
-        ? many
-        : 10_000;
+    private static readonly int People = Places.People(10_000);
     private static readonly TimeSpan Takes = TimeSpan.FromMilliseconds(20);
     private static readonly string[] Names = ["Chart table", "Film store", "Gangway locks"];
 
@@ -36,9 +31,9 @@ public static class Departing
             var (ours, reference, cut) = (new List<double>(), new List<double>(), new List<double>());
             for (var run = 0; run < Places.Runs; run++)
             {
-                using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+                using var cluster = PostgresCluster.On(engine);
                 using var place = new ServicePlace(cluster?.Connection);
-                var (rate, seconds) = await OursAsync(place, cluster?.Connection);
+                var (rate, seconds) = await OursAsync(place, cluster?.Connection, People, Takes);
                 ours.Add(rate);
                 cut.Add(seconds);
                 reference.Add(await BareAsync());
@@ -59,13 +54,40 @@ public static class Departing
         return figures;
     }
 
-    private static async Task<(double Rate, double Cut)> OursAsync(ServicePlace place, string? postgres)
+    /// <summary>What ending one account costs where ten times as many people go, against as many as in the row; by systems that answer at once, so that nothing is hidden by waiting for them.</summary>
+    internal static async Task<Figure> GrowthAsync(string engine)
     {
-        var apps = await StartAsync();
+        var (many, few) = (new List<double>(), new List<double>());
+        foreach (
+            var (people, costs) in ((int, List<double>)[])[(People, few), (Growing.Times * People, many)]
+        )
+        {
+            using var cluster = PostgresCluster.On(engine);
+            using var place = new ServicePlace(cluster?.Connection);
+            var (rate, _) = await OursAsync(place, cluster?.Connection, people, TimeSpan.Zero);
+            costs.Add(1_000 / rate);
+        }
+        return Growing.Of(
+            "V7",
+            $"ending one of {Growing.Times * People} people's accounts on {engine}",
+            "ms",
+            many,
+            few
+        );
+    }
+
+    private static async Task<(double Rate, double Cut)> OursAsync(
+        ServicePlace place,
+        string? postgres,
+        int people,
+        TimeSpan takes
+    )
+    {
+        var apps = await StartAsync(takes);
         var (first, token) = await place.OpenAsync();
         Places.End(first);
         var database = postgres is null ? Database.Sqlite(place.DatabasePath) : Database.Postgres(postgres);
-        await Deciding.FillAsync(database, People);
+        await Deciding.FillAsync(database, people);
         var service = place.Serve();
         await Places.UntilReadyAsync(place.Url);
         using var client = new AboardClient(place.Url, "the-lantern-tide", token);
@@ -83,7 +105,7 @@ public static class Departing
         var watch = Stopwatch.StartNew();
         var answer = await client.StartDeparturesAsync(new DeparturesRequest { Kind = "guest" });
         var cut = watch.Elapsed.TotalSeconds;
-        if (answer.Total != People)
+        if (answer.Total != people)
             throw new InvalidOperationException(
                 $"{answer.Total} people are out, {answer.Refused.Count} refused."
             );
@@ -96,7 +118,7 @@ public static class Departing
                 );
             await Task.Delay(50);
         }
-        var rate = apps.Count * People / watch.Elapsed.TotalSeconds;
+        var rate = apps.Count * people / watch.Elapsed.TotalSeconds;
         for (
             DepartureProgress now;
             (now = await client.DepartureProgressAsync()) is not { Here: 0, Running: 0 };
@@ -108,7 +130,7 @@ public static class Departing
             await Task.Delay(200);
         }
         Console.Error.WriteLine(
-            $"  closed after {apps.Count * People / rate:0} s, all receipts signed after {watch.Elapsed.TotalSeconds:0} s"
+            $"  closed after {apps.Count * people / rate:0} s, all receipts signed after {watch.Elapsed.TotalSeconds:0} s"
         );
         Places.End(service);
         foreach (var app in apps)
@@ -166,7 +188,7 @@ public static class Departing
     /// <summary>The same calls by bare clients: looked at, removed, looked at again.</summary>
     private static async Task<double> BareAsync()
     {
-        var apps = await StartAsync();
+        var apps = await StartAsync(Takes);
         foreach (var app in apps)
             for (var n = 0; n < People; n++)
                 app.Put(new OutsideAccount($"k{n}", $"sailor{n}@harbour.example", $"Sailor {n}", "", true));
@@ -198,13 +220,13 @@ public static class Departing
         );
     }
 
-    private static async Task<IReadOnlyList<OutsideApp>> StartAsync()
+    private static async Task<IReadOnlyList<OutsideApp>> StartAsync(TimeSpan takes)
     {
         var apps = new List<OutsideApp>();
         foreach (var name in Names)
         {
             var app = await OutsideApp.StartAsync(name);
-            app.Takes = Takes;
+            app.Takes = takes;
             apps.Add(app);
         }
         return apps;

@@ -27,7 +27,7 @@ public static class Importing
             var (times, references, memory) = (new List<double>(), new List<double>(), new List<double>());
             for (var run = 0; run < Runs; run++)
             {
-                using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+                using var cluster = PostgresCluster.On(engine);
                 using var place = new ServicePlace(cluster?.Connection);
                 var (seconds, megabytes) = await ImportAsync(place, file, Rows);
                 times.Add(seconds);

@@ -42,13 +42,13 @@ public static class ImportingMany
 
     private static async Task<(double Seconds, double Megabytes)> OnAsync(string engine, int rows)
     {
-        using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+        using var cluster = PostgresCluster.On(engine);
         using var place = new ServicePlace(cluster?.Connection);
         return await Importing.ImportAsync(place, FileOf(rows), rows);
     }
 
     // As little for each as somebody can be invited by: a million must be within the largest file that is taken.
-    private static byte[] FileOf(int rows)
+    internal static byte[] FileOf(int rows)
     {
         var csv = new StringBuilder("Address,Kind,Role\n");
         for (var n = 0; n < rows; n++)

@@ -10,7 +10,7 @@ namespace ComeAboard.Measure;
 public static class InvitingAmongMany
 {
     private const int Few = 1_000;
-    private const int Many = 100_000;
+    internal const int Many = 100_000;
     private const int AtOnce = 4;
 
     /// <summary>In one turn; few, so that what is pending stays about as much.</summary>
@@ -19,19 +19,16 @@ public static class InvitingAmongMany
 
     private static int _addresses;
 
-    public static async Task<IEnumerable<Figure>> MeasureAsync()
-    {
-        var figures = new List<Figure> { await OnAsync("SQLite", null, null) };
-        using var small = new PostgresCluster();
-        using var large = new PostgresCluster();
-        figures.Add(await OnAsync("PostgreSQL", small.Connection, large.Connection));
-        return figures;
-    }
+    public static Task<IEnumerable<Figure>> MeasureAsync() =>
+        Growing.OnEachAsync(engine => OnAsync(engine, Few, Many));
 
-    private static async Task<Figure> OnAsync(string engine, string? small, string? large)
+    /// <summary>What inviting costs beside many, against beside few.</summary>
+    internal static async Task<Figure> OnAsync(string engine, int small, int large)
     {
-        using var few = await Beside.PendingAsync(small, Few);
-        using var many = await Beside.PendingAsync(large, Many);
+        using var first = PostgresCluster.On(engine);
+        using var second = PostgresCluster.On(engine);
+        using var few = await Beside.PendingAsync(first?.Connection, small);
+        using var many = await Beside.PendingAsync(second?.Connection, large);
         var (among, reference) = (new List<double>(), new List<double>());
         for (var run = -WarmUps; run < Places.Runs; run++)
         {
@@ -43,7 +40,7 @@ public static class InvitingAmongMany
         }
         return new(
             "V4",
-            $"inviting beside {Many} pending, against {Few}, {engine}",
+            $"inviting beside {large} pending, against {small}, {engine}",
             "ms",
             among,
             reference,
@@ -60,7 +57,7 @@ public static class InvitingAmongMany
             var place = new ServicePlace(postgres);
             var (service, token) = await place.OpenAsync();
             using var client = new AboardClient(place.Url, "the-lantern-tide", token);
-            await Importing.InAsync(client, Importing.FileOf(pending), pending);
+            await Importing.InAsync(client, ImportingMany.FileOf(pending), pending);
             var http = new HttpClient { BaseAddress = place.Url };
             http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
             return new Beside(place, service, http);

@@ -28,7 +28,7 @@ public static class Listing
         var figures = new List<Figure>();
         foreach (var engine in Places.Engines)
         {
-            using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+            using var cluster = PostgresCluster.On(engine);
             figures.AddRange(await OnAsync(engine, cluster?.Connection));
         }
         return figures;

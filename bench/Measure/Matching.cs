@@ -66,6 +66,27 @@ public static class Matching
         }
     }
 
+    /// <summary>What finding one record's equals costs among the row's million, against among a tenth of it.</summary>
+    internal static Figure Growth()
+    {
+        var (many, few) = (new List<double>(), new List<double>());
+        foreach (
+            var (count, costs) in ((int, List<double>)[])[(Records / Growing.Times, few), (Records, many)]
+        )
+        {
+            var crowd = Crowd.Of(count, 5).Records;
+            for (var run = 0; run <= Places.Runs; run++)
+            {
+                GC.Collect();
+                var watch = Stopwatch.StartNew();
+                GC.KeepAlive(Matcher.Within(crowd, workers: Environment.ProcessorCount));
+                if (run > 0)
+                    costs.Add(watch.Elapsed.TotalMicroseconds / count);
+            }
+        }
+        return Growing.Of("V6", $"who is twice, one of {Records:N0} records", "µs", many, few);
+    }
+
     private static Figure Share(string what, double is_, double least) =>
         new(
             "V6",

@@ -15,6 +15,10 @@ public static class Places
     public static int Runs { get; } =
         int.TryParse(Environment.GetEnvironmentVariable("BENCH_RUNS"), out var runs) ? runs : 5;
 
+    /// <summary>How many people there are: as many as usual, or more or fewer while something is tried out.</summary>
+    public static int People(int usual) =>
+        int.TryParse(Environment.GetEnvironmentVariable("BENCH_PEOPLE"), out var people) ? people : usual;
+
     /// <summary>The databases that are measured on: both, or one while something is tried out.</summary>
     public static IReadOnlyList<string> Engines { get; } =
         Environment.GetEnvironmentVariable("BENCH_ENGINE") is { Length: > 0 } only

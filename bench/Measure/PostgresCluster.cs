@@ -8,6 +8,9 @@ public sealed class PostgresCluster : IDisposable
     private readonly DirectoryInfo _directory = Directory.CreateTempSubdirectory("aboard-pg-");
     private readonly int _port = Ports.Free();
 
+    /// <summary>A server where that is what is measured on.</summary>
+    public static PostgresCluster? On(string engine) => engine == "PostgreSQL" ? new() : null;
+
     public PostgresCluster()
     {
         if (Environment.UserName == "root")

@@ -39,6 +39,12 @@ try
                     .Concat(await Scrolling.MeasureAsync())
                     .Concat(await Clicking.MeasureAsync()),
                 "V10C" => await Clicking.MeasureAsync(),
+                "V2M" => await Growing.BesidePeopleAsync(),
+                "V4M" => await Growing.OnEachAsync(Growing.InvitingAsync),
+                "V5M" => await Growing.OnEachAsync(Sending.GrowthAsync),
+                "V6M" => [Matching.Growth()],
+                "V7M" => await Growing.OnEachAsync(Departing.GrowthAsync),
+                "GROWTH" => await Growing.MeasureAsync(),
                 _ => throw new ArgumentException($"There is no row {row}."),
             }
         );

@@ -30,7 +30,7 @@ public static class Sending
         var figures = new List<Figure>();
         foreach (var engine in Places.Engines)
         {
-            using var cluster = engine == "PostgreSQL" ? new PostgresCluster() : null;
+            using var cluster = PostgresCluster.On(engine);
             using var place = new ServicePlace(cluster?.Connection, firstRetrySeconds: 1);
             var port = Ports.Free();
             var (service, token) = await place.OpenAsync(port);
@@ -56,8 +56,7 @@ public static class Sending
                     await QueueAsync(client, Mails);
                     service.Refresh();
                     var before = service.TotalProcessorTime;
-                    await using (var server = new SmtpStandin(new Inbox(), port) { Takes = takes })
-                        ours.Add(await RateAsync(server.Inbox));
+                    ours.Add(await EmptiedAsync(port, Mails, takes));
                     service.Refresh();
                     var work = (service.TotalProcessorTime - before).TotalMilliseconds / Mails;
                     reference.Add(await BareAsync(letter, takes, place.DatabasePath, cluster?.Connection));
@@ -80,6 +79,44 @@ public static class Sending
             Places.End(service);
         }
         return figures;
+    }
+
+    /// <summary>What one mail of a queue costs that is ten times as long as the row's, against one of the row's.</summary>
+    internal static async Task<Figure> GrowthAsync(string engine)
+    {
+        using var cluster = PostgresCluster.On(engine);
+        using var place = new ServicePlace(cluster?.Connection, firstRetrySeconds: 1);
+        var port = Ports.Free();
+        var (service, token) = await place.OpenAsync(port);
+        using var client = new AboardClient(place.Url, "the-lantern-tide", token);
+        await QueueAsync(client, WarmUp);
+        await EmptiedAsync(port, WarmUp, TimeSpan.Zero);
+        var (many, few) = (new List<double>(), new List<double>());
+        for (var run = 0; run < Places.Runs; run++)
+        {
+            foreach (
+                var (mails, costs) in ((int, List<double>)[])[(Mails, few), (Growing.Times * Mails, many)]
+            )
+            {
+                await QueueAsync(client, mails);
+                costs.Add(1_000 / await EmptiedAsync(port, mails, TimeSpan.Zero));
+            }
+        }
+        Places.End(service);
+        return Growing.Of(
+            "V5",
+            $"sending one of {Growing.Times * Mails} queued mails on {engine}",
+            "ms",
+            many,
+            few
+        );
+    }
+
+    /// <summary>Mails a second of a queue that a server takes whole.</summary>
+    private static async Task<double> EmptiedAsync(int port, int mails, TimeSpan takes)
+    {
+        await using var server = new SmtpStandin(new Inbox(), port) { Takes = takes };
+        return await RateAsync(server.Inbox, mails);
     }
 
     /// <summary>Has the service invite so many that nobody has invited before.</summary>
@@ -125,7 +162,7 @@ public static class Sending
                     })
                 )
         );
-        var measured = RateAsync(server.Inbox);
+        var measured = RateAsync(server.Inbox, Mails);
         // A connection that fails says so, and does not leave the last mail waited for.
         if (await Task.WhenAny(sending, measured) == sending)
             await sending;
@@ -203,12 +240,12 @@ public static class Sending
     }
 
     /// <summary>Mails a second between the hundredth and the last.</summary>
-    private static async Task<double> RateAsync(Inbox inbox)
+    private static async Task<double> RateAsync(Inbox inbox, int mails)
     {
         const int Begun = 100;
         await UntilAsync(inbox, Begun);
         var (watch, from) = (Stopwatch.StartNew(), inbox.Count);
-        await UntilAsync(inbox, Mails);
-        return (Mails - from) / watch.Elapsed.TotalSeconds;
+        await UntilAsync(inbox, mails);
+        return (mails - from) / watch.Elapsed.TotalSeconds;
     }
 }

@@ -46,7 +46,8 @@ public static class ServiceStart
         ];
     }
 
-    private static async Task<double> TimeAsync(Uri url, Func<Process> start)
+    /// <summary>Milliseconds from the start of a process to its first answer.</summary>
+    internal static async Task<double> TimeAsync(Uri url, Func<Process> start)
     {
         var watch = Stopwatch.StartNew();
         var process = start();
