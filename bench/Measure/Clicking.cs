@@ -10,7 +10,7 @@ namespace ComeAboard.Measure;
 /// </summary>
 public static class Clicking
 {
-    private const int RoundsEach = 8;
+    private const int Rounds = 8;
 
     public static async Task<IEnumerable<Figure>> MeasureAsync()
     {
@@ -24,7 +24,7 @@ public static class Clicking
         await Places.UntilReadyAsync(place.Url);
         using var client = new AboardClient(place.Url, "the-lantern-tide", token);
         await client.PeopleAsync();
-        var runs = Rounds(place.Url).Take(Places.Runs).ToList();
+        var runs = RunsAt(place.Url).Take(Places.Runs).ToList();
         Places.End(service);
         return
         [
@@ -53,10 +53,11 @@ public static class Clicking
 
     /// <summary>The slowest of four clicks on each page (p75), ms, run by run.</summary>
     internal static IEnumerable<IReadOnlyDictionary<string, double>> Quartiles(Uri service) =>
-        Rounds(service)
+        RunsAt(service)
             .Select(seen => seen.ToDictionary(page => page.Key, page => UpperQuartile(page.Value.Ms)));
 
-    private static IEnumerable<Dictionary<string, Seen>> Rounds(Uri service)
+    /// <summary>What is seen of each page in one run of the rounds after another; as many as are taken.</summary>
+    private static IEnumerable<Dictionary<string, Seen>> RunsAt(Uri service)
     {
         while (true)
         {
@@ -66,7 +67,7 @@ public static class Clicking
                 Path.Combine(Places.Root, "console", "click.mjs"),
                 service.ToString().TrimEnd('/'),
                 "the-lantern-tide",
-                RoundsEach.ToString()
+                Rounds.ToString()
             );
             yield return JsonSerializer.Deserialize<Dictionary<string, Seen>>(
                 said,

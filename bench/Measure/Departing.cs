@@ -54,7 +54,10 @@ public static class Departing
         return figures;
     }
 
-    /// <summary>What ending one account costs where ten times as many people go, against as many as in the row; by systems that answer at once, so that nothing is hidden by waiting for them.</summary>
+    /// <summary>
+    /// What ending one account costs where ten times as many people go, against as many as in the row. The systems answer at once: waiting
+    /// for them would hide what grows.
+    /// </summary>
     internal static async Task<Figure> GrowthAsync(string engine)
     {
         var (many, few) = (new List<double>(), new List<double>());

@@ -68,8 +68,8 @@ public static class Growing
                 [await many.FirstDecisionAsync()],
                 [await few.FirstDecisionAsync()]
             ),
-            await InTurnsAsync("V2", "a decision", "ms", few, many, beside => beside.DecisionAsync()),
-            await InTurnsAsync("V9", "start to first answer", "ms", few, many, beside => beside.StartAsync()),
+            await InTurnsAsync("V2", "a decision", few, many, beside => beside.DecisionAsync()),
+            await InTurnsAsync("V9", "start to first answer", few, many, beside => beside.StartAsync()),
         };
         await few.FillInvitationsAsync();
         await many.FillInvitationsAsync();
@@ -90,10 +90,10 @@ public static class Growing
         return figures;
     }
 
+    /// <summary>Milliseconds for something beside many and beside few, in turns.</summary>
     private static async Task<Figure> InTurnsAsync(
         string row,
         string what,
-        string unit,
         Beside few,
         Beside many,
         Func<Beside, Task<double>> costs
@@ -109,7 +109,7 @@ public static class Growing
             large.Add(one);
             small.Add(other);
         }
-        return Of(row, $"{what} beside {many.People} people", unit, large, small);
+        return Of(row, $"{what} beside {many.People} people", "ms", large, small);
     }
 
     /// <summary>A service whose workspace has so many people with ten grants each.</summary>
