@@ -126,6 +126,7 @@ public static class ServiceHost
             .AddSingleton<Passkeys>();
         services.AddPasskeys(settings);
         services.AddSingleton<AccessWorlds>().AddHostedService(all => all.GetRequiredService<AccessWorlds>());
+        services.AddHostedService<ReadingAhead>();
         services.AddSingleton<OutboxBell>().AddSingleton<BatchBell>();
         services.AddSingleton<Outbox>().AddSingleton<MailQueues>();
         services

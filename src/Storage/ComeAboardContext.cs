@@ -1,4 +1,5 @@
 using System.Linq.Expressions;
+using System.Text;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Connections;
@@ -301,11 +302,35 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
 
 /// <summary>Keeps an enumeration as its lower-case word.</summary>
 internal sealed class WordConverter<T>()
-    : ValueConverter<T, string>(value => WordOf(value), word => Enum.Parse<T>(word, true))
+    : ValueConverter<T, string>(value => WordOf(value), word => ValueOf(word))
     where T : struct, Enum
 {
     private static readonly Dictionary<T, string> Words = Enum.GetValues<T>()
         .ToDictionary(value => value, value => value.ToString().ToLowerInvariant());
+
+    private static readonly (string Word, byte[] Bytes, T Value)[] Values =
+    [
+        .. Words.Select(pair => (pair.Value, Encoding.UTF8.GetBytes(pair.Value), pair.Key)),
+    ];
+
+    /// <summary>What a word stands for.</summary>
+    /// <exception cref="InvalidDataException">It stands for nothing.</exception>
+    public static T ValueOf(string word)
+    {
+        foreach (var known in Values)
+            if (known.Word.Equals(word, StringComparison.OrdinalIgnoreCase))
+                return known.Value;
+        throw new InvalidDataException($"There is no {typeof(T).Name} \"{word}\".");
+    }
+
+    /// <summary>The same of a word in UTF-8.</summary>
+    public static T ValueOf(ReadOnlySpan<byte> word)
+    {
+        foreach (var known in Values)
+            if (word.SequenceEqual(known.Bytes))
+                return known.Value;
+        return ValueOf(Encoding.UTF8.GetString(word));
+    }
 
     private static string WordOf(T value) => Words[value];
 }

@@ -1,5 +1,4 @@
 using ComeAboard.Core.Access;
-using ComeAboard.Core.Workspaces;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 
@@ -20,7 +19,6 @@ public sealed class GrantRow : IAccessRow, IVersionedRow
     public required string GivenByName { get; init; }
     public int Version { get; set; } = 1;
 
-    public Grant Grant => new(Id, RoleId, ResourceId, new Stay(LastDay, FirstDay));
     public AccessSubject Subject =>
         new(
             HolderKind switch
@@ -37,7 +35,7 @@ public sealed class GrantRow : IAccessRow, IVersionedRow
         public void Configure(EntityTypeBuilder<GrantRow> row)
         {
             row.ToTable("grants").HasKey(g => new { g.WorkspaceId, g.Id });
-            row.Ignore(g => g.Grant).Ignore(g => g.Subject);
+            row.Ignore(g => g.Subject);
             row.HasIndex(g => new
             {
                 g.WorkspaceId,

@@ -26,27 +26,12 @@ public sealed record AccessPicture(
     /// <summary>Reads everything. All of it is of one moment only within a transaction that sees one.</summary>
     public static async Task<AccessPicture> ReadAsync(ComeAboardContext rows, long version)
     {
-        var grants = await GrantsAsync(rows.Grants);
-        var groups = new Dictionary<Guid, ImmutableArray<Guid>.Builder>();
-        await foreach (
-            var row in rows
-                .GroupMembers.AsNoTracking()
-                .Select(g => new { g.MemberId, g.GroupId })
-                .AsAsyncEnumerable()
-        )
-        {
-            if (!groups.TryGetValue(row.MemberId, out var list))
-                groups[row.MemberId] = list = ImmutableArray.CreateBuilder<Guid>();
-            list.Add(row.GroupId);
-        }
+        var grants = await GrantsAsync(rows, rows.Grants);
+        var groups = await GroupsAsync(rows, rows.GroupMembers);
         var people = new Dictionary<Guid, Person>();
         var byAddress = new Dictionary<string, Guid>();
-        await foreach (var member in Here(rows.Members).AsAsyncEnumerable())
+        foreach (var person in await PeopleAsync(rows, rows.Members, grants, groups))
         {
-            var person = member.ToPerson(
-                grants.GetValueOrDefault((HolderKind.Member, member.Id), []),
-                groups.TryGetValue(member.Id, out var own) ? own.ToImmutable() : []
-            );
             people[person.Id] = person;
             byAddress[person.AddressKey] = person.Id;
         }
@@ -60,11 +45,11 @@ public sealed record AccessPicture(
             ByAddress = LayeredDictionary<string, Guid>.Of(byAddress),
             Groups = (await rows.Groups.AsNoTracking().ToListAsync()).ToImmutableDictionary(
                 g => g.Id,
-                g => new Group(g.Id, g.Name, grants.GetValueOrDefault((HolderKind.Group, g.Id), []))
+                g => new Group(g.Id, g.Name, grants.Of(g.Id))
             ),
             Organisations = (await rows.Organisations.AsNoTracking().ToListAsync()).ToImmutableDictionary(
                 o => o.Id,
-                o => OrganisationOf(o, grants.GetValueOrDefault((HolderKind.Organisation, o.Id), []))
+                o => OrganisationOf(o, grants.Of(o.Id))
             ),
         };
         var tokens = await TokensAsync(rows);
@@ -135,28 +120,22 @@ public sealed record AccessPicture(
         Guid[] ids
     )
     {
-        var members = await Here(rows.Members.Where(m => ids.Contains(m.Id))).ToListAsync();
         var grants = await GrantsAsync(
+            rows,
             rows.Grants.Where(g => g.HolderKind == HolderKind.Member && ids.Contains(g.HolderId))
         );
-        var groups = (
-            await rows.GroupMembers.AsNoTracking().Where(g => ids.Contains(g.MemberId)).ToListAsync()
-        ).ToLookup(g => g.MemberId, g => g.GroupId);
+        var groups = await GroupsAsync(rows, rows.GroupMembers.Where(g => ids.Contains(g.MemberId)));
+        var people = await PeopleAsync(rows, rows.Members.Where(m => ids.Contains(m.Id)), grants, groups);
         // Whoever is gone first: their address may belong to somebody else by now.
-        var left = ids.Except(members.Select(m => m.Id)).ToList();
+        var left = ids.Except(people.Select(person => person.Id)).ToList();
         foreach (var gone in left)
             world = world.Without(gone);
         if (left.Count > 0)
             foreach (var (address, kept) in await MergedAsync(rows.Members.Where(m => left.Contains(m.Id))))
                 if (!world.ByAddress.ContainsKey(address))
                     world = world with { ByAddress = world.ByAddress.SetItem(address, kept) };
-        foreach (var member in members)
-            world = world.With(
-                member.ToPerson(
-                    grants.GetValueOrDefault((HolderKind.Member, member.Id), []),
-                    [.. groups[member.Id]]
-                )
-            );
+        foreach (var person in people)
+            world = world.With(person);
         return world;
     }
 
@@ -231,42 +210,106 @@ public sealed record AccessPicture(
         HolderKind kind,
         Guid holder
     ) =>
-        (
-            await GrantsAsync(rows.Grants.Where(g => g.HolderKind == kind && g.HolderId == holder))
-        ).GetValueOrDefault((kind, holder), []);
+        (await GrantsAsync(rows, rows.Grants.Where(g => g.HolderKind == kind && g.HolderId == holder))).Of(
+            holder
+        );
 
-    private static async Task<Dictionary<(HolderKind, Guid), ImmutableArray<Grant>>> GrantsAsync(
-        IQueryable<GrantRow> among
-    )
+    private static async Task<Gathered<Grant>> GrantsAsync(ComeAboardContext rows, IQueryable<GrantRow> among)
     {
-        var found = new Dictionary<(HolderKind, Guid), List<Grant>>();
-        await foreach (
-            var g in among
+        var found = new Gathered<Grant>();
+        await using var cursor = await RowCursor.OpenAsync(
+            rows,
+            among
                 .AsNoTracking()
                 .Select(g => new
                 {
-                    g.Id,
-                    g.HolderKind,
                     g.HolderId,
+                    g.Id,
                     g.RoleId,
                     g.ResourceId,
                     g.FirstDay,
                     g.LastDay,
                     g.Version,
                 })
-                .AsAsyncEnumerable()
-        )
-        {
-            if (!found.TryGetValue((g.HolderKind, g.HolderId), out var list))
-                found[(g.HolderKind, g.HolderId)] = list = [];
-            list.Add(
-                new Grant(g.Id, g.RoleId, g.ResourceId, new Stay(g.LastDay, g.FirstDay))
+        );
+        while (await cursor.NextAsync())
+            found.Add(
+                cursor.Id(0),
+                new Grant(
+                    cursor.Id(1),
+                    cursor.Id(2),
+                    cursor.IdOrNull(3),
+                    new Stay(FirstDay: cursor.DayOrNull(4), LastDay: cursor.DayOrNull(5))
+                )
                 {
-                    Version = g.Version,
+                    Version = cursor.Number(6),
+                }
+            );
+        return found;
+    }
+
+    private static async Task<Gathered<Guid>> GroupsAsync(
+        ComeAboardContext rows,
+        IQueryable<GroupMemberRow> among
+    )
+    {
+        var found = new Gathered<Guid>();
+        await using var cursor = await RowCursor.OpenAsync(
+            rows,
+            among.AsNoTracking().Select(g => new { g.MemberId, g.GroupId })
+        );
+        while (await cursor.NextAsync())
+            found.Add(cursor.Id(0), cursor.Id(1));
+        return found;
+    }
+
+    private static async Task<List<Person>> PeopleAsync(
+        ComeAboardContext rows,
+        IQueryable<MemberRow> among,
+        Gathered<Grant> grants,
+        Gathered<Guid> groups
+    )
+    {
+        var people = new List<Person>();
+        await using var cursor = await RowCursor.OpenAsync(
+            rows,
+            among
+                .AsNoTracking()
+                .Where(m => m.EndedAt == null)
+                .Select(m => new
+                {
+                    m.Id,
+                    m.Kind,
+                    m.FirstDay,
+                    m.LastDay,
+                    m.PausedAt,
+                    m.OrganisationId,
+                    m.Leads,
+                    m.AddressKey,
+                    m.Name,
+                })
+        );
+        while (await cursor.NextAsync())
+        {
+            var id = cursor.Id(0);
+            people.Add(
+                new Person(
+                    id,
+                    cursor.Word<Kind>(1),
+                    new Stay(FirstDay: cursor.DayOrNull(2), LastDay: cursor.DayOrNull(3)),
+                    IsPaused: !cursor.IsNull(4),
+                    cursor.IdOrNull(5),
+                    Leads: cursor.Flag(6),
+                    grants.Of(id),
+                    groups.Of(id)
+                )
+                {
+                    AddressKey = cursor.Text(7),
+                    Name = cursor.Text(8),
                 }
             );
         }
-        return found.ToDictionary(pair => pair.Key, pair => pair.Value.ToImmutableArray());
+        return people;
     }
 
     /// <summary>The addresses of those who were made one with another, and whom they lead to.</summary>
@@ -283,45 +326,25 @@ public sealed record AccessPicture(
             ).Select(m => (m.AddressKey, m.MergedIntoId!.Value)),
         ];
 
-    private static IQueryable<FoundMember> Here(IQueryable<MemberRow> members) =>
-        members
-            .AsNoTracking()
-            .Where(m => m.EndedAt == null)
-            .Select(m => new FoundMember(
-                m.Id,
-                m.Kind,
-                m.FirstDay,
-                m.LastDay,
-                m.PausedAt != null,
-                m.OrganisationId,
-                m.Leads,
-                m.AddressKey,
-                m.Name
-            ));
-
     private static Organisation OrganisationOf(OrganisationRow row, ImmutableArray<Grant> grants) =>
         new(row.Id, row.Name, row.Kind, row.AgreementEnds, [.. row.DomainList], row.Cap, grants)
         {
             Code = row.Code,
         };
 
-    private sealed record FoundMember(
-        Guid Id,
-        Kind Kind,
-        DateOnly? FirstDay,
-        DateOnly? LastDay,
-        bool IsPaused,
-        Guid? OrganisationId,
-        bool Leads,
-        string AddressKey,
-        string Name
-    )
+    /// <summary>What belongs to each of many, as it comes.</summary>
+    private sealed class Gathered<T>
     {
-        public Person ToPerson(ImmutableArray<Grant> grants, ImmutableArray<Guid> groups) =>
-            new(Id, Kind, new Stay(LastDay, FirstDay), IsPaused, OrganisationId, Leads, grants, groups)
-            {
-                AddressKey = AddressKey,
-                Name = Name,
-            };
+        private readonly Dictionary<Guid, ImmutableArray<T>.Builder> _of = [];
+
+        public void Add(Guid owner, T value)
+        {
+            if (!_of.TryGetValue(owner, out var theirs))
+                _of[owner] = theirs = ImmutableArray.CreateBuilder<T>(1);
+            theirs.Add(value);
+        }
+
+        public ImmutableArray<T> Of(Guid owner) =>
+            _of.TryGetValue(owner, out var theirs) ? theirs.ToImmutable() : [];
     }
 }
