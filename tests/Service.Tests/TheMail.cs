@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Text.Json;
 using ComeAboard.Core;
 using ComeAboard.Service.Access;
@@ -361,4 +362,34 @@ public sealed class MailInLots
     [InlineData(1, 2, 16)]
     public void A_lot_is_what_goes_out_in_a_moment(int sent, int milliseconds, int next) =>
         Assert.Equal(next, OutboxWorker.LotOf(sent, TimeSpan.FromMilliseconds(milliseconds)));
+
+    [Fact]
+    public async Task What_waits_behind_a_mail_is_read_whole_while_other_senders_take_it_out()
+    {
+        var queue = new ConcurrentQueue<string>();
+        var isOver = false;
+        var taking = Task.Run(
+            () =>
+            {
+                while (!Volatile.Read(ref isOver))
+                {
+                    for (var n = 0; n < 40; n++)
+                        queue.Enqueue("a mail");
+                    while (queue.TryDequeue(out _)) { }
+                }
+            },
+            TestContext.Current.CancellationToken
+        );
+        try
+        {
+            for (var look = 0; look < 50_000; look++)
+                Assert.DoesNotContain(null, OutboxWorker.WithWaiting("one mail", queue));
+        }
+        finally
+        {
+            Volatile.Write(ref isOver, true);
+            await taking;
+        }
+        Assert.Equal(["one mail"], OutboxWorker.WithWaiting("one mail", queue));
+    }
 }

@@ -127,6 +127,10 @@ public sealed class OutboxWorker(
     public static int LotOf(int sent, TimeSpan took) =>
         Math.Clamp((int)(sent * Math.Min(2, Moment / took)), SmallestLot, LargestLot);
 
+    /// <summary>One mail and those that wait behind it at one moment: others go on taking them out.</summary>
+    public static IReadOnlyList<T> WithWaiting<T>(T one, ConcurrentQueue<T> queue) =>
+        [one, .. queue.ToArray()];
+
     private async Task<int> SettleAsync(Lot lot, ChannelReader<Sent> sent, CancellationToken stop)
     {
         await using var lease = lot.Lease;
@@ -290,7 +294,7 @@ public sealed class OutboxWorker(
                     try
                     {
                         if (!letters.IsFresh)
-                            letters = await ReadAsync([delivery, .. queue]);
+                            letters = await ReadAsync(WithWaiting(delivery, queue));
                         result = await SendOneAsync(sender, letters, delivery, lot.Lease);
                     }
                     catch

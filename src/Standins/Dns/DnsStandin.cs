@@ -24,7 +24,7 @@ public sealed class DnsStandin : IAsyncDisposable
 
     /// <summary>The records there are, by name.</summary>
     public IReadOnlyList<KeyValuePair<string, string>> Records =>
-        [.. _records.OrderBy(record => record.Key, StringComparer.Ordinal)];
+        [.. _records.ToArray().OrderBy(record => record.Key, StringComparer.Ordinal)];
 
     /// <summary>Puts a record in, in place of the one of that name.</summary>
     /// <param name="name">Its name.</param>
