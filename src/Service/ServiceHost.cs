@@ -162,7 +162,11 @@ public static class ServiceHost
         services.AddSingleton<Presets>().AddSingleton<GrantEdits>().AddSingleton<Handover>();
         services.AddSingleton<Switching>().AddSingleton<AccessLists>().AddSingleton<Colleagues>();
         services.AddSingleton<Suggestions>().AddSingleton<OnePerson>().AddSingleton<RecordLists>();
-        services.AddSingleton<InvitationLists>().AddSingleton<BouncedAddresses>().AddSingleton<Figures>();
+        services
+            .AddSingleton<SearchedTexts>()
+            .AddSingleton<InvitationLists>()
+            .AddSingleton<BouncedAddresses>()
+            .AddSingleton<Figures>();
         services
             .AddSingleton<Wordings>()
             .AddSingleton<HouseSettings>()

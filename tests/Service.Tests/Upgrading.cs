@@ -169,7 +169,12 @@ public sealed class Upgrading(PostgresCluster cluster)
             Assert.Equal(role.Everywhere, world.LevelOf(member, Place.Elsewhere, Today));
             Assert.Equal(role.DutiesFor(kind), world.DutiesOf(member, Today));
         }
-        var found = await new Service.Invitations.InvitationLists(database, TimeProvider.System).PageAsync(
+        using var texts = new Service.Invitations.SearchedTexts();
+        var found = await new Service.Invitations.InvitationLists(
+            database,
+            texts,
+            TimeProvider.System
+        ).PageAsync(
             await rows.Workspaces.FirstAsync(),
             world,
             new Service.Invitations.InvitationQuery { Search = "nes@ti" }

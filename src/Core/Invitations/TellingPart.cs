@@ -8,13 +8,13 @@ namespace ComeAboard.Core.Invitations;
 /// </summary>
 public static class TellingPart
 {
-    // Of a few dozen texts, one that holds a piece may do so by chance.
-    private const int Common = 8;
+    // Of a few hundred texts, some that hold a piece may do so by chance.
+    private const int Common = 16;
 
     private const int Piece = 3;
 
     /// <summary>
-    /// The longest run of a text none of whose three-letter pieces is common – held by more than an eighth of some texts like
+    /// The longest run of a text none of whose three-letter pieces is common – held by more than a sixteenth of some texts like
     /// those searched – if it has three letters or digits in a row; else the whole text. Whatever holds the text holds this run.
     /// </summary>
     /// <param name="text">What is searched for.</param>

@@ -58,7 +58,7 @@ public sealed record InvitationQuery
 }
 
 /// <summary>Listing invitations.</summary>
-public sealed class InvitationLists(Database database, TimeProvider clock)
+public sealed class InvitationLists(Database database, SearchedTexts texts, TimeProvider clock)
 {
     // A part found this often is quicker met by walking the list in its order than by looking all its places up.
     private const int Rare = 2_000;
@@ -66,8 +66,8 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
     // So many times as many as a page shows are walked, whatever they are, before the index is asked.
     private const int Walked = 4;
 
-    // So many texts tell which letters nearly every one of them holds.
-    private const int Alike = 32;
+    // Of so many texts one holds a part that is met often enough for half a page of those walked.
+    private const int Often = 2 * Walked;
 
     /// <summary>A page with the kept counts of all states.</summary>
     public async Task<Outcome<InvitationPage>> PageAsync(
@@ -201,7 +201,7 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
     }
 
     /// <summary>The first so many that a query is about, in its order and after its cursor.</summary>
-    private static async Task<Outcome<List<InvitationRow>>> FirstAsync(
+    private async Task<Outcome<List<InvitationRow>>> FirstAsync(
         ComeAboardContext rows,
         InvitationQuery query,
         DateTimeOffset now,
@@ -215,8 +215,12 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
         if (PartOf(query) is not { } part)
             return await ordered.AsNoTracking().Take(count).ToListAsync();
         // What is met often fills a page from the first few of the list; the index would be asked in vain.
-        if (part.IsIndexed && await WalkedAsync() is { } walked && walked.Count == count)
-            return walked;
+        if (part.IsIndexed && await IsMetOftenAsync(rows, part))
+        {
+            var walked = await WalkedAsync();
+            if (walked.Count == count)
+                return walked;
+        }
         return await InOrder(await SearchAsync(rows, narrowed, part)).Take(count).ToListAsync();
 
         IQueryable<InvitationRow> InOrder(IQueryable<InvitationRow> some) =>
@@ -230,7 +234,7 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
     }
 
     /// <summary>The invitations a query is about, in no order.</summary>
-    public static async Task<Outcome<IQueryable<InvitationRow>>> NarrowAsync(
+    public async Task<Outcome<IQueryable<InvitationRow>>> NarrowAsync(
         ComeAboardContext rows,
         InvitationQuery query,
         DateTimeOffset now
@@ -303,7 +307,13 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
         return some.Where(i => EF.Functions.Like(i.SearchText, pattern, "\\"));
     }
 
-    private static async Task<IQueryable<InvitationRow>> SearchAsync(
+    private async Task<bool> IsMetOftenAsync(ComeAboardContext rows, Part part)
+    {
+        var some = await texts.OfAsync(rows);
+        return some.Count(text => text.Contains(part.Text, StringComparison.Ordinal)) * Often >= some.Count;
+    }
+
+    private async Task<IQueryable<InvitationRow>> SearchAsync(
         ComeAboardContext rows,
         IQueryable<InvitationRow> narrowed,
         Part part
@@ -312,14 +322,9 @@ public sealed class InvitationLists(Database database, TimeProvider clock)
         var matching = Holding(narrowed, part);
         if (!part.IsIndexed)
             return matching;
-        var alike = await rows
-            .Invitations.OrderByDescending(i => i.Id)
-            .Take(Alike)
-            .Select(i => i.SearchText)
-            .ToListAsync();
-        var telling = new Part(TellingPart.Of(part.Text, alike));
+        var telling = new Part(TellingPart.Of(part.Text, await texts.OfAsync(rows)));
         var found = await IndexedAsync(rows, telling);
-        // What few of the newest hold, many others may: then the whole text has to tell.
+        // What few of some hold, many others may: then the whole text has to tell.
         if (found.Count == Rare && telling != part)
             found = await IndexedAsync(rows, part);
         return found.Count < Rare ? matching.Where(i => found.Contains(i.Id)) : matching;

@@ -17,6 +17,7 @@ public sealed class InvitationSteps(
     Together together,
     Consequences consequences,
     MailsByInviter mails,
+    InvitationLists lists,
     ServiceSettings settings,
     TimeProvider clock
 )
@@ -212,12 +213,7 @@ public sealed class InvitationSteps(
                 Field: "ids"
             );
         await using var rows = database.Open(visitor.WorkspaceId);
-        if (
-            !(await InvitationLists.NarrowAsync(rows, query, clock.Now())).Try(
-                out var narrowed,
-                out var refusal
-            )
-        )
+        if (!(await lists.NarrowAsync(rows, query, clock.Now())).Try(out var narrowed, out var refusal))
             return refusal;
         return Outcome.Of<IReadOnlyList<Guid>>(
             await narrowed.OrderBy(i => i.Id).Select(i => i.Id).Take(MostInOneCall + 1_000_000).ToListAsync()

@@ -56,7 +56,7 @@ public sealed class TellingParts
                 !Enumerable
                     .Range(0, length - 2)
                     .Select(at => string.Concat(run.GetRange(at, 3)))
-                    .Any(piece => alike.Count(other => other.Contains(piece)) > alike.Length / 8.0)
+                    .Any(piece => alike.Count(other => other.Contains(piece)) > alike.Length / 16.0)
             orderby length descending
             select string.Concat(run);
         var longest = runs.FirstOrDefault() ?? text;
