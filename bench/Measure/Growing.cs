@@ -60,7 +60,7 @@ public static class Growing
         using var many = await Beside.OpenAsync(Times * people);
         var figures = new List<Figure>
         {
-            // Who may do what is read when it is first asked for.
+            // Whoever comes at once waits until who may do what is read.
             Of(
                 "V2",
                 $"the first decision after a start beside {many.People} people, for each of them",
@@ -128,13 +128,14 @@ public static class Growing
             var database = Database.Sqlite(place.DatabasePath);
             await Deciding.FillAsync(database, people);
             await Deciding.SettleAsync(database);
-            var beside = new Beside(place, token, people);
-            await beside.ServeAsync();
-            return beside;
+            return new Beside(place, token, people);
         }
 
+        /// <summary>Starts the service anew: who may do what is read after a start before anybody asks.</summary>
         public async Task<double> FirstDecisionAsync()
         {
+            End();
+            await ServeAsync();
             using var http = new HttpClient { Timeout = TimeSpan.FromMinutes(15) };
             http.DefaultRequestHeaders.Authorization = new("Bearer", token);
             using var question = new StringContent(
@@ -158,13 +159,12 @@ public static class Growing
             return ServiceStart.TimeAsync(Url, () => place.Serve());
         }
 
-        /// <summary>As many pending invitations as people; the service starts anew.</summary>
+        /// <summary>As many pending invitations as people; the service starts anew after it.</summary>
         public async Task FillInvitationsAsync()
         {
             End();
             var database = Database.Sqlite(place.DatabasePath);
             await Listing.FillAsync(database, await Listing.WorkspaceAsync(database), 0, people);
-            await ServeAsync();
             await FirstDecisionAsync();
             using var client = new AboardClient(Url, "the-lantern-tide", token);
             await client.PeopleAsync();

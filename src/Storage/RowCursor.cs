@@ -109,7 +109,7 @@ internal abstract class RowCursor : IAsyncDisposable
         public override Guid? IdOrNull(int column)
         {
             var bytes = Bytes(column);
-            return Utf8Parser.TryParse(bytes, out Guid id, out _) ? id
+            return Utf8Parser.TryParse(bytes, out Guid id, out var read) && read == bytes.Length ? id
                 : bytes.IsEmpty ? null
                 : throw Other(column);
         }

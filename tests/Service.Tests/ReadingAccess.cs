@@ -20,14 +20,26 @@ public sealed class ReadingAccess_on_SQLite(SqliteHarbour harbour)
     public async Task What_is_kept_of_another_kind_is_refused_and_not_taken_for_nothing()
     {
         var ship = await harbour.NewShipAsync();
-        foreach (var column in new[] { "id", "role_id", "resource_id", "first_day", "last_day", "holder_id" })
+        foreach (
+            var (column, value) in new[]
+            {
+                ("id", "a lantern"),
+                ("id", "01a22a3d-d2c0-7671-97ab-2fe06bb6a88b and more"),
+                ("role_id", ""),
+                ("resource_id", "01a22a3d"),
+                ("first_day", "2026-11-31"),
+                ("last_day", "today"),
+                ("holder_id", "a lantern"),
+            }
+        )
         {
             await using var rows = harbour.Database.Open(ship.Id);
             await using var aside = await rows.Database.BeginTransactionAsync();
             await rows.Grants.ExecuteUpdateAsync(set => set.SetProperty(g => g.Version, 3));
             Assert.NotEmpty((await AccessPicture.ReadAsync(rows, 0)).World.People);
             await rows.Database.ExecuteSqlRawAsync(
-                string.Concat("UPDATE grants SET ", column, " = 'a lantern' WHERE version = 3")
+                string.Concat("UPDATE grants SET ", column, " = {0} WHERE version = 3"),
+                value
             );
             var fault = await Assert.ThrowsAsync<InvalidDataException>(() =>
                 AccessPicture.ReadAsync(rows, 0)

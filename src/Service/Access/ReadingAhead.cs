@@ -24,10 +24,8 @@ public sealed class ReadingAhead(
         try
         {
             foreach (var name in await BusiestAsync(stop))
-            {
-                stop.ThrowIfCancellationRequested();
-                await worlds.NowAsync(name);
-            }
+                // A file is read on the thread that asks; whoever stops the service does not wait for the end of it.
+                await Task.Run(() => worlds.NowAsync(name).AsTask(), stop).WaitAsync(stop);
         }
         catch (Exception fault) when (!stop.IsCancellationRequested)
         {
