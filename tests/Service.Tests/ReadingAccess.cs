@@ -81,6 +81,9 @@ public abstract class ReadingAccess(Harbour harbour)
         var members = Enumerable.Range(0, Members).Select(n => Member(ship.Id, n, random)).ToList();
         var holders = members.Select(m => (HolderKind.Member, m.Id)).ToList();
         holders.AddRange(groups.Select(id => (HolderKind.Group, id)));
+        // What a group or an organisation of a member's id holds is not the member's.
+        holders.AddRange(members.Take(20).Select(m => (HolderKind.Group, m.Id)));
+        holders.AddRange(members.Take(20).Select(m => (HolderKind.Organisation, m.Id)));
         await RowLoader.LoadAsync(rows, typeof(MemberRow), members);
         await RowLoader.LoadAsync(
             rows,

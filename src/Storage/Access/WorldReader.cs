@@ -30,7 +30,7 @@ public sealed record AccessPicture(
         var groups = await GroupsAsync(rows, rows.GroupMembers);
         var people = new Dictionary<Guid, Person>();
         var byAddress = new Dictionary<string, Guid>();
-        foreach (var person in await PeopleAsync(rows, rows.Members, grants, groups))
+        foreach (var person in await PeopleAsync(rows, rows.Members, grants[HolderKind.Member], groups))
         {
             people[person.Id] = person;
             byAddress[person.AddressKey] = person.Id;
@@ -45,11 +45,11 @@ public sealed record AccessPicture(
             ByAddress = LayeredDictionary<string, Guid>.Of(byAddress),
             Groups = (await rows.Groups.AsNoTracking().ToListAsync()).ToImmutableDictionary(
                 g => g.Id,
-                g => new Group(g.Id, g.Name, grants.Of(g.Id))
+                g => new Group(g.Id, g.Name, grants[HolderKind.Group].Of(g.Id))
             ),
             Organisations = (await rows.Organisations.AsNoTracking().ToListAsync()).ToImmutableDictionary(
                 o => o.Id,
-                o => OrganisationOf(o, grants.Of(o.Id))
+                o => OrganisationOf(o, grants[HolderKind.Organisation].Of(o.Id))
             ),
         };
         var tokens = await TokensAsync(rows);
@@ -125,7 +125,12 @@ public sealed record AccessPicture(
             rows.Grants.Where(g => g.HolderKind == HolderKind.Member && ids.Contains(g.HolderId))
         );
         var groups = await GroupsAsync(rows, rows.GroupMembers.Where(g => ids.Contains(g.MemberId)));
-        var people = await PeopleAsync(rows, rows.Members.Where(m => ids.Contains(m.Id)), grants, groups);
+        var people = await PeopleAsync(
+            rows,
+            rows.Members.Where(m => ids.Contains(m.Id)),
+            grants[HolderKind.Member],
+            groups
+        );
         // Whoever is gone first: their address may belong to somebody else by now.
         var left = ids.Except(people.Select(person => person.Id)).ToList();
         foreach (var gone in left)
@@ -210,19 +215,22 @@ public sealed record AccessPicture(
         HolderKind kind,
         Guid holder
     ) =>
-        (await GrantsAsync(rows, rows.Grants.Where(g => g.HolderKind == kind && g.HolderId == holder))).Of(
-            holder
-        );
+        (await GrantsAsync(rows, rows.Grants.Where(g => g.HolderKind == kind && g.HolderId == holder)))[kind]
+            .Of(holder);
 
-    private static async Task<Gathered<Grant>> GrantsAsync(ComeAboardContext rows, IQueryable<GrantRow> among)
+    private static async Task<Dictionary<HolderKind, Gathered<Grant>>> GrantsAsync(
+        ComeAboardContext rows,
+        IQueryable<GrantRow> among
+    )
     {
-        var found = new Gathered<Grant>();
+        var found = Enum.GetValues<HolderKind>().ToDictionary(kind => kind, _ => new Gathered<Grant>());
         await using var cursor = await RowCursor.OpenAsync(
             rows,
             among
                 .AsNoTracking()
                 .Select(g => new
                 {
+                    g.HolderKind,
                     g.HolderId,
                     g.Id,
                     g.RoleId,
@@ -233,18 +241,19 @@ public sealed record AccessPicture(
                 })
         );
         while (await cursor.NextAsync())
-            found.Add(
-                cursor.Id(0),
-                new Grant(
+            found[cursor.Word<HolderKind>(0)]
+                .Add(
                     cursor.Id(1),
-                    cursor.Id(2),
-                    cursor.IdOrNull(3),
-                    new Stay(FirstDay: cursor.DayOrNull(4), LastDay: cursor.DayOrNull(5))
-                )
-                {
-                    Version = cursor.Number(6),
-                }
-            );
+                    new Grant(
+                        cursor.Id(2),
+                        cursor.Id(3),
+                        cursor.IdOrNull(4),
+                        new Stay(FirstDay: cursor.DayOrNull(5), LastDay: cursor.DayOrNull(6))
+                    )
+                    {
+                        Version = cursor.Number(7),
+                    }
+                );
         return found;
     }
 
