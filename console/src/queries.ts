@@ -47,15 +47,35 @@ export const peopleOf = (workspace: string, search: ListSearch) =>
     ),
   );
 
+const person = "/api/v1/workspaces/{workspace}/people/{person}";
+
+const personIn = (workspace: string, id: string) => ({ params: { path: { workspace, person: id } } });
+
 export const personOf = (workspace: string, id: string) =>
   queryOptions({
     queryKey: [workspace, "person", id],
-    queryFn: () =>
-      take(
-        api.GET("/api/v1/workspaces/{workspace}/people/{person}", {
-          params: { path: { workspace, person: id } },
-        }),
-      ),
+    queryFn: () => take(api.GET(person, personIn(workspace, id))),
+  });
+
+/** What happened to a person. */
+export const historyOf = (workspace: string, id: string) =>
+  queryOptions({
+    queryKey: [workspace, "person", id, "history"],
+    queryFn: () => take(api.GET(`${person}/history`, personIn(workspace, id))),
+  });
+
+/** What a person did lately. */
+export const activityOf = (workspace: string, id: string) =>
+  queryOptions({
+    queryKey: [workspace, "person", id, "activity"],
+    queryFn: () => take(api.GET(`${person}/activity`, personIn(workspace, id))),
+  });
+
+/** What a person may do, and why. */
+export const accessOf = (workspace: string, id: string) =>
+  queryOptions({
+    queryKey: [workspace, "person", id, "access"],
+    queryFn: () => take(api.GET(`${person}/access`, personIn(workspace, id))),
   });
 
 /** By which key the record is kept, and how a page of it is asked for. */
@@ -87,7 +107,7 @@ export function pagesOf<T extends { next?: string | null }>(
 const patience = 100;
 
 /** Asks for what a page will show while its code is on its way; what is known already is not waited for. */
-export function ahead<T extends { queryKey: QueryKey }>(asking: T, ask: (asking: T) => Promise<void>) {
-  if (queries.getQueryData(asking.queryKey) !== undefined) return;
-  return Promise.race([ask(asking), new Promise<void>((resolve) => setTimeout(resolve, patience))]);
+export function ahead(...asked: Promise<unknown>[]) {
+  // What is refused, or fails, is said by the page.
+  return Promise.race([Promise.allSettled(asked), new Promise((resolve) => setTimeout(resolve, patience))]);
 }

@@ -5,7 +5,19 @@ import {
   lazyRouteComponent,
   Outlet,
 } from "@tanstack/react-router";
-import { ahead, invitationsOf, overviewOf, pagesOf, peopleOf, personOf, queries, recordOf } from "./queries";
+import {
+  accessOf,
+  activityOf,
+  ahead,
+  historyOf,
+  invitationsOf,
+  overviewOf,
+  pagesOf,
+  peopleOf,
+  personOf,
+  queries,
+  recordOf,
+} from "./queries";
 import { Frame } from "./Workspaces/Frame";
 
 /** What narrows a list; part of the address, so that a list can be shared as a link. */
@@ -41,7 +53,7 @@ const workspace = createRoute({ getParentRoute: () => root, path: "/w/$workspace
 const overview = createRoute({
   getParentRoute: () => workspace,
   path: "/",
-  loader: ({ params }) => ahead(overviewOf(params.workspace), (asked) => queries.prefetchQuery(asked)),
+  loader: ({ params }) => ahead(queries.ensureQueryData(overviewOf(params.workspace))),
   component: lazyRouteComponent(() => import("./Workspaces/OverviewPage"), "OverviewPage"),
 });
 const invite = createRoute({
@@ -49,8 +61,7 @@ const invite = createRoute({
   path: "/invite",
   validateSearch: words,
   loaderDeps: ({ search }) => search,
-  loader: ({ params, deps }) =>
-    ahead(invitationsOf(params.workspace, deps), (asked) => queries.prefetchInfiniteQuery(asked)),
+  loader: ({ params, deps }) => ahead(queries.ensureInfiniteQueryData(invitationsOf(params.workspace, deps))),
   component: lazyRouteComponent(() => import("./Invitations/InvitePage"), "InvitePage"),
 });
 const newInvitation = createRoute({
@@ -110,15 +121,19 @@ const people = createRoute({
   path: "/people",
   validateSearch: words,
   loaderDeps: ({ search }) => search,
-  loader: ({ params, deps }) =>
-    ahead(peopleOf(params.workspace, deps), (asked) => queries.prefetchInfiniteQuery(asked)),
+  loader: ({ params, deps }) => ahead(queries.ensureInfiniteQueryData(peopleOf(params.workspace, deps))),
   component: lazyRouteComponent(() => import("./Accounts/PeoplePage"), "PeoplePage"),
 });
 const person = createRoute({
   getParentRoute: () => workspace,
   path: "/people/$id",
-  loader: ({ params }) =>
-    ahead(personOf(params.workspace, params.id), (asked) => queries.prefetchQuery(asked)),
+  loader: ({ params: { workspace, id } }) =>
+    ahead(
+      queries.ensureQueryData(personOf(workspace, id)),
+      queries.ensureQueryData(historyOf(workspace, id)),
+      queries.ensureQueryData(activityOf(workspace, id)),
+      queries.ensureQueryData(accessOf(workspace, id)),
+    ),
   component: lazyRouteComponent(() => import("./Accounts/PersonPage"), "PersonPage"),
 });
 const accessResources = createRoute({
@@ -196,8 +211,7 @@ const carried = createRoute({
 const record = createRoute({
   getParentRoute: () => workspace,
   path: "/record",
-  loader: ({ params }) =>
-    ahead(pagesOf(...recordOf(params.workspace)), (asked) => queries.prefetchInfiniteQuery(asked)),
+  loader: ({ params }) => ahead(queries.ensureInfiniteQueryData(pagesOf(...recordOf(params.workspace)))),
   component: lazyRouteComponent(() => import("./Record/RecordPage"), "RecordPage"),
 });
 const safety = createRoute({

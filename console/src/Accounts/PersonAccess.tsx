@@ -6,7 +6,8 @@ import { GrantList } from "../Access/GrantList";
 import { LevelWord } from "../Access/LevelWord";
 import { Paths } from "../Access/Paths";
 import { SwitchOffDialog } from "../Access/SwitchOffDialog";
-import { api, type Person, take } from "../api";
+import type { Person } from "../api";
+import { accessOf } from "../queries";
 import { Refusal } from "../ui/Refusal";
 import { SimpleTable } from "../ui/SimpleTable";
 import { useWorkspace } from "../Workspaces/useWorkspace";
@@ -18,15 +19,7 @@ export function PersonAccess({ person }: { person: Person }) {
   const [isGiving, setGiving] = useState(false);
   const [isHanding, setHanding] = useState(false);
   const [isSwitching, setSwitching] = useState(false);
-  const found = useQuery({
-    queryKey: [workspace, "person", person.id, "access", person.version],
-    queryFn: () =>
-      take(
-        api.GET("/api/v1/workspaces/{workspace}/people/{person}/access", {
-          params: { path: { workspace, person: person.id } },
-        }),
-      ),
-  });
+  const found = useQuery(accessOf(workspace, person.id));
   const access = found.data;
   return (
     <section className="sheet table-holder" aria-labelledby="access">

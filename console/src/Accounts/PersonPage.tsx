@@ -2,9 +2,8 @@ import { Button, Skeleton, Stack, Title } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
-import { api, take } from "../api";
 import { EndDialog } from "../Departures/EndDialog";
-import { personOf } from "../queries";
+import { activityOf, historyOf, personOf } from "../queries";
 import { History } from "../ui/History";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -19,8 +18,6 @@ import { EraseDialog } from "./EraseDialog";
 import { PersonAccess } from "./PersonAccess";
 import { DetailsDialog, PersonSteps } from "./PersonSteps";
 
-const path = "/api/v1/workspaces/{workspace}/people/{person}";
-
 /** One person: what they are here, until when, what happened, and ending it. */
 export function PersonPage() {
   const { workspace, today, may } = useWorkspace();
@@ -29,18 +26,9 @@ export function PersonPage() {
   const [isCorrecting, correction] = useDisclosure();
   const [isChanging, details] = useDisclosure();
   const [isErasing, erasing] = useDisclosure();
-  const place = { params: { path: { workspace, person: id } } };
   const found = useQuery(personOf(workspace, id));
-  const history = useQuery({
-    queryKey: [workspace, "person", id, "history", found.data?.version],
-    queryFn: () => take(api.GET(`${path}/history`, place)),
-    enabled: found.data !== undefined,
-  });
-  const activity = useQuery({
-    queryKey: [workspace, "person", id, "activity", found.data?.version],
-    queryFn: () => take(api.GET(`${path}/activity`, place)),
-    enabled: found.data !== undefined,
-  });
+  const history = useQuery(historyOf(workspace, id));
+  const activity = useQuery(activityOf(workspace, id));
   const person = found.data;
   const known = person
     ? [

@@ -17,7 +17,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, Outlet } from "@tanstack/react-router";
 import { api, take } from "../api";
 import { Refusal } from "../ui/Refusal";
-import { useCodeAhead } from "../ui/useCodeAhead";
+import { useAhead } from "../ui/useAhead";
 import { dayOf } from "../ui/words";
 import { useWorkspace } from "./useWorkspace";
 
@@ -40,7 +40,7 @@ export function Frame() {
   const [opened, { toggle, close }] = useDisclosure();
   const { workspace, view, fault } = useWorkspace();
   const offered = steps.filter(([, name]) => view?.pages?.includes(name));
-  useCodeAhead(view ? [...offered.map(([to]) => to), ...further] : []);
+  useAhead(workspace, view ? [...offered.map(([to]) => to), ...further] : []);
   const me = useQuery({ queryKey: ["me"], queryFn: () => take(api.GET("/api/v1/me")), staleTime: 60_000 });
   return (
     <AppShell

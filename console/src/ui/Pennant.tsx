@@ -8,7 +8,7 @@ const shapes: Record<string, string> = {
 
 export function Pennant({ kind }: { kind: string }) {
   return (
-    <span style={{ display: "inline-flex", gap: 8, alignItems: "center", whiteSpace: "nowrap" }}>
+    <span className="pennant">
       <svg
         width="18"
         height="12"

@@ -65,8 +65,8 @@ const signals: Record<string, [mark: string, colour: string]> = {
 export function StateWord({ state }: { state: string }) {
   const [mark, colour] = signals[state] ?? ["·", "inherit"];
   return (
-    <span style={{ whiteSpace: "nowrap" }}>
-      <span aria-hidden="true" style={{ color: colour, marginRight: 6 }}>
+    <span className="state-word">
+      <span aria-hidden="true" style={{ color: colour }}>
         {mark}
       </span>
       {state}

@@ -23,18 +23,16 @@ export function StayBar({ stay, today }: { stay: Stay; today: string }) {
   const colour = isEnded ? "var(--aboard-soft)" : isSoon ? "var(--aboard-wait)" : "var(--aboard-accent)";
   return (
     <span
-      style={{ display: "inline-flex", gap: 12, alignItems: "center" }}
+      className="stay-bar"
       title={last ? `${isEnded ? "Ended" : "Last day"} ${dayText(last)}` : "No end date"}
     >
-      <svg width={width} height="14" viewBox={`0 0 ${width} 14`} aria-hidden="true" style={{ flex: "none" }}>
+      <svg width={width} height="14" viewBox={`0 0 ${width} 14`} aria-hidden="true">
         <line x1="0" y1="7" x2={width} y2="7" stroke="var(--aboard-hair)" />
         <rect x={begin} y="4" width={Math.max(end - begin, 2)} height="6" fill={colour} />
         {last === null && <path d={`M${width - 7} 1 ${width} 7l-7 6z`} fill={colour} />}
         <line x1={width / 2} y1="0" x2={width / 2} y2="14" stroke="var(--aboard-brass)" strokeWidth="2" />
       </svg>
-      <span style={{ whiteSpace: "nowrap" }}>
-        {last ? `${isEnded ? "ended " : ""}${distanceText(last, today)}` : "no end"}
-      </span>
+      <span>{last ? `${isEnded ? "ended " : ""}${distanceText(last, today)}` : "no end"}</span>
     </span>
   );
 }
