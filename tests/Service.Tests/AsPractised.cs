@@ -218,7 +218,12 @@ public abstract partial class AsPractised(Harbour harbour)
             Version = before.Appearance,
         };
         await ship.Client.ChangeAppearanceAsync(wish);
-        var now = await ship.OtherNode.WorkspaceAsync();
+        // The other node may hear of it within a second.
+        var now = await Patience.UntilAsync(
+            () => ship.OtherNode.WorkspaceAsync(),
+            seen => seen.Name == "The Gull",
+            tries: 40
+        );
         Assert.Equal(
             ("The Gull", "America/Los_Angeles", "office@gull.example", "de"),
             (now.Name, now.TimeZone, now.ReplyTo, now.Language)
