@@ -177,6 +177,38 @@ public abstract partial class LettingIn
     }
 
     [Fact]
+    public async Task Whoever_is_let_in_while_lost_sign_ins_are_looked_for_stays_in()
+    {
+        var (ship, _) = await RiggingAsync();
+        var made = await ship.Client.AddApplicationAsync(Wish("Bilge log", Relying.Redirect));
+        using var bilge = new Relying(harbour.OtherNode, made.Application.ClientId, made.Secret);
+        var kit = ship.Address("kit");
+        await ship.BringAboardAsync(kit, role: "nothing");
+        using var browser = await ship.BrowserOfAsync(kit, atOtherNode: true);
+        // Both nodes have looked for today; the third is the only one that looks now.
+        var stop = TestContext.Current.CancellationToken;
+        foreach (var node in new[] { harbour.Node, harbour.OtherNode })
+            await node.Services.GetRequiredService<SignOutNews>().CatchUpAsync(stop);
+        Relying.Answer? tokens = null;
+        using var meanwhile = new Meanwhile(
+            harbour.Database,
+            "FROM oauth_sign_ons AS o\nWHERE o.workspace_id",
+            ship.Id,
+            async () =>
+            {
+                await ship.OtherNode.GrantAsync(
+                    new GrantRequest("edit", Person: kit, Resource: "Rigging log")
+                );
+                tokens = await bilge.SignInAsync(browser, "openid offline_access");
+            }
+        );
+        await ActivatorUtilities.CreateInstance<SignOutNews>(harbour.Node.Services).CatchUpAsync(stop);
+        await meanwhile.Work;
+        Assert.Equal("", (await bilge.RefreshAsync(tokens!.Refresh)).Error);
+        Assert.Equal(1, (await ship.Client.ApplicationAsync("Bilge log")).SignedIn);
+    }
+
+    [Fact]
     public async Task What_is_over_is_forgotten_and_what_a_program_acts_by_itself_by_is_not()
     {
         var (ship, rigging) = await RiggingAsync();

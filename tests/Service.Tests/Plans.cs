@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using System.Data.Common;
-using System.Diagnostics;
 using System.Text;
 using ComeAboard.Client.Access;
 using ComeAboard.Client.Invitations;
@@ -9,7 +8,6 @@ using ComeAboard.Service.Tests.World;
 using ComeAboard.Storage;
 using ComeAboard.Storage.Mail;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.Extensions.Caching.Memory;
 using Microsoft.Extensions.DependencyInjection;
@@ -179,37 +177,13 @@ public abstract class Plans(Harbour harbour)
     }
 
     /// <summary>Notes every statement that the service has run through the mapper since it was made.</summary>
-    private sealed class Statements
-        : IDisposable,
-            IObserver<DiagnosticListener>,
-            IObserver<KeyValuePair<string, object?>>
+    private sealed class Statements(Database database) : StatementWatch(database)
     {
-        private readonly ConcurrentBag<IDisposable> _subscriptions = [];
-        private readonly (string, string) _where;
-
-        public Statements(Database database)
-        {
-            using var rows = database.Open();
-            _where = PlaceOf(rows.Database.GetDbConnection());
-            _subscriptions.Add(DiagnosticListener.AllListeners.Subscribe(this));
-        }
-
         public ConcurrentDictionary<string, IReadOnlyList<(string, object?)>> All { get; } = new();
 
-        public void OnNext(DiagnosticListener listener)
+        protected override void Ran(DbCommand command)
         {
-            if (listener.Name == DbLoggerCategory.Name)
-                _subscriptions.Add(listener.Subscribe(this));
-        }
-
-        public void OnNext(KeyValuePair<string, object?> written)
-        {
-            if (
-                written.Value is CommandExecutedEventData { Command: { Connection: { } connection } command }
-                // Other scenes work in the same process, on databases of their own.
-                && PlaceOf(connection) == _where
-                && IsLookedAt(command.CommandText)
-            )
+            if (IsLookedAt(command.CommandText))
                 All[command.CommandText] =
                 [
                     .. command
@@ -217,19 +191,6 @@ public abstract class Plans(Harbour harbour)
                         .Select(parameter => (parameter.ParameterName, parameter.Value)),
                 ];
         }
-
-        public void OnCompleted() { }
-
-        public void OnError(Exception error) { }
-
-        public void Dispose()
-        {
-            foreach (var subscription in _subscriptions)
-                subscription.Dispose();
-        }
-
-        private static (string, string) PlaceOf(DbConnection connection) =>
-            (connection.DataSource, connection.Database);
 
         // What puts rows in finds none, and what asks for nothing reads nothing.
         private static bool IsLookedAt(string sql) =>

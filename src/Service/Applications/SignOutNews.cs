@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;
-using ComeAboard.Service.Access;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
@@ -31,7 +30,7 @@ public sealed class SignOutNews(
     Database database,
     WriteGate gate,
     SignOutBell bell,
-    AccessWorlds worlds,
+    WorkspaceWriter writer,
     OutsideNetwork network,
     IOptionsMonitor<OpenIddictServerOptions> options,
     ServiceSettings settings,
@@ -185,10 +184,19 @@ public sealed class SignOutNews(
             var today = Days.Of(now, house.Zone);
             if (_lookedAt.TryGetValue(house.Id, out var day) && day == today)
                 continue;
-            var world = await worlds.OfAsync(house);
-            using var pass = await gate.EnterAsync();
-            await using var inside = database.Open(house.Id);
-            await EndLostAsync(inside, house, world, [AccessSubject.Model], now);
+            // Under the lock: by what was known before, whoever is let in meanwhile would be put out again.
+            await writer.WriteAsync<bool>(
+                house.Id,
+                Caller.Clock,
+                async write =>
+                    await EndLostAsync(
+                        write.Rows,
+                        write.Workspace,
+                        await write.WorldAsync(),
+                        [AccessSubject.Model],
+                        write.Now
+                    )
+            );
             _lookedAt[house.Id] = today;
         }
     }
