@@ -1,6 +1,7 @@
 // Clicks from page to page as people do, on a processor a quarter as fast, and says how long each took until it was drawn:
 // node click.mjs URL WORKSPACE ROUNDS
 import { chromium } from "@playwright/test";
+import { whole } from "./browser.mjs";
 
 const [url, workspace, rounds] = process.argv.slice(2);
 const home = `/w/${workspace}`;
@@ -12,12 +13,7 @@ const pages = [
   ["a person", "main tbody tr a", "main h1"],
   ["the record", `nav a[href="${home}/record"]`, "main tbody tr"],
 ];
-const browser = await chromium.launch({
-  executablePath: "/usr/bin/chromium",
-  args: "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync".split(
-    " ",
-  ),
-});
+const browser = await chromium.launch(whole);
 try {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const first = await context.newPage();

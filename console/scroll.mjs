@@ -1,14 +1,10 @@
 // Scrolls through everybody who has access to a resource, and counts what every frame shows:
 // node scroll.mjs URL WORKSPACE RESOURCE
 import { chromium } from "@playwright/test";
+import { whole } from "./browser.mjs";
 
 const [url, workspace, resource] = process.argv.slice(2);
-const browser = await chromium.launch({
-  executablePath: "/usr/bin/chromium",
-  args: "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync".split(
-    " ",
-  ),
-});
+const browser = await chromium.launch(whole);
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${url}/sign-in`);

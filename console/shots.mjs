@@ -3,16 +3,14 @@ import { spawn } from "node:child_process";
 import { mkdirSync } from "node:fs";
 import { createInterface } from "node:readline";
 import { chromium } from "@playwright/test";
+import { windowless } from "./browser.mjs";
 
 const into = process.argv[2] ?? "../docs/screenshots";
 mkdirSync(into, { recursive: true });
 const demo = spawn("../bin/come-aboard", ["demo", "--port", "0", "--json"], { stdio: ["ignore", "pipe", "inherit"] });
 const [line] = await new Promise((ready) => createInterface(demo.stdout).once("line", (first) => ready([first])));
 const { url, inbox, workspace, adminToken } = JSON.parse(line);
-const browser = await chromium.launch({
-  executablePath: "/usr/bin/chromium",
-  args: "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync".split(" "),
-});
+const browser = await chromium.launch(windowless);
 
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

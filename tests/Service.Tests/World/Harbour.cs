@@ -49,7 +49,7 @@ public abstract class Harbour(PostgresCluster? cluster) : IAsyncLifetime
                     await node
                         .Services.GetRequiredService<AccessWorlds>()
                         .CatchUpAsync(stop)
-                        .WaitAsync(TimeSpan.FromMilliseconds(200), stop);
+                        .WaitAsync(TimeSpan.FromSeconds(1), stop);
                 }
                 catch (Exception)
                 {

@@ -58,7 +58,7 @@ public sealed class NameServer(int port) : IAsyncDisposable
         _server.BeginErrorReadLine();
         _server.BeginOutputReadLine();
         await Patience.UntilAsync(() => SerialAsync(), serial => serial == _serial);
-        _processes = (await ChildrenAsync(_server.Id)).Count;
+        _processes = ChildrenOf(_server.Id).Count;
     }
 
     /// <summary>Puts a TXT record in, or takes it out where there is no text; answers once it is served.</summary>
@@ -72,13 +72,16 @@ public sealed class NameServer(int port) : IAsyncDisposable
         await SignalAsync("HUP");
         await Patience.UntilAsync(() => SerialAsync(), serial => serial == _serial);
         // Those that serve what was before go a moment after those that serve what is have come.
-        await Patience.UntilAsync(() => ChildrenAsync(_server!.Id), children => children.Count == _processes);
+        await Patience.UntilAsync(
+            () => Task.FromResult(ChildrenOf(_server!.Id)),
+            children => children.Count == _processes
+        );
     }
 
     /// <summary>Stops all its processes where they are, or has them go on.</summary>
     public async Task FreezeAsync(bool isFrozen)
     {
-        foreach (var child in await ChildrenAsync(_server!.Id))
+        foreach (var child in ChildrenOf(_server!.Id))
             await SignalAsync(isFrozen ? "STOP" : "CONT", child);
         await SignalAsync(isFrozen ? "STOP" : "CONT");
     }
@@ -130,26 +133,36 @@ public sealed class NameServer(int port) : IAsyncDisposable
         }
     }
 
-    private static async Task<IReadOnlyList<int>> ChildrenAsync(int parent)
+    /// <summary>All processes that come from one, as they are at this moment. Looked up here: to start a program for each look costs far more.</summary>
+    private static HashSet<int> ChildrenOf(int parent)
     {
-        using var asked = Process.Start(
-            new ProcessStartInfo("ps", ["-o", "pid=", "--ppid", parent.ToString()])
-            {
-                RedirectStandardOutput = true,
-            }
-        )!;
-        var children = new List<int>();
-        foreach (
-            var line in (await asked.StandardOutput.ReadToEndAsync()).Split(
-                '\n',
-                StringSplitOptions.RemoveEmptyEntries
-            )
-        )
+        var parents = new Dictionary<int, int>();
+        foreach (var place in Directory.EnumerateDirectories("/proc"))
         {
-            var child = int.Parse(line.Trim());
-            children.Add(child);
-            children.AddRange(await ChildrenAsync(child));
+            if (!int.TryParse(Path.GetFileName(place), out var process))
+                continue;
+            try
+            {
+                // Behind the name, which may hold anything, stand the state and the parent.
+                var stat = File.ReadAllText(Path.Combine(place, "stat"));
+                parents[process] = int.Parse(stat[(stat.LastIndexOf(')') + 2)..].Split(' ')[1]);
+            }
+            catch (IOException)
+            {
+                // It has ended meanwhile.
+            }
         }
+        var children = new HashSet<int>();
+        while (
+            parents
+                .Where(one =>
+                    (one.Value == parent || children.Contains(one.Value)) && !children.Contains(one.Key)
+                )
+                .Select(one => one.Key)
+                .ToList()
+                is { Count: > 0 } more
+        )
+            children.UnionWith(more);
         return children;
     }
 
