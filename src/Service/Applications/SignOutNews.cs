@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using ComeAboard.Core.Access;
 using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Access;
 using ComeAboard.Service.Jobs;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
@@ -31,6 +32,7 @@ public sealed class SignOutNews(
     WriteGate gate,
     SignOutBell bell,
     WorkspaceWriter writer,
+    AccessWorlds worlds,
     OutsideNetwork network,
     IOptionsMonitor<OpenIddictServerOptions> options,
     ServiceSettings settings,
@@ -184,7 +186,9 @@ public sealed class SignOutNews(
             var today = Days.Of(now, house.Zone);
             if (_lookedAt.TryGetValue(house.Id, out var day) && day == today)
                 continue;
-            // Under the lock: by what was known before, whoever is let in meanwhile would be put out again.
+            // Read before, so that what takes long is not read under the lock; and judged under it: by what was known
+            // before, whoever is let in meanwhile would be put out again.
+            await worlds.OfAsync(house);
             await writer.WriteAsync<bool>(
                 house.Id,
                 Caller.Clock,
