@@ -7,6 +7,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
+using Microsoft.EntityFrameworkCore.Storage;
 using Microsoft.Extensions.Caching.Memory;
 using Npgsql;
 
@@ -90,6 +91,7 @@ public sealed class Database
                 new PatientCommands(),
                 new PatientEnds()
             )
+            .ReplaceService<IRelationalTransactionFactory, PatientTransactions>()
             .ReadConstantsOnce()
             .UseMemoryCache(Questions)
             .UseSnakeCaseNamingConvention()

@@ -252,6 +252,30 @@ public sealed class Hanging(FarHarbour harbour) : IClassFixture<FarHarbour>
     }
 
     [Fact]
+    public async Task What_was_begun_before_the_database_hangs_is_given_up_soon()
+    {
+        var ship = await harbour.NewShipAsync();
+        using var patience = Storage.Patience.Within(Storage.Patience.OfRequest);
+        await using var reading = harbour.Database.Open(ship.Id);
+        await using var writing = harbour.Database.Open(ship.Id);
+        var moment = await harbour.Database.MomentAsync(reading);
+        var change = await writing.Database.BeginTransactionAsync();
+        foreach (var rows in new[] { reading, writing })
+            Assert.True(await rows.Workspaces.AnyAsync());
+        harbour.Way.IsFrozen = true;
+        try
+        {
+            var all = Task.WhenAll(moment.DisposeAsync().AsTask(), change.DisposeAsync().AsTask());
+            Assert.Same(all, await Task.WhenAny(all, Task.Delay(Soon)));
+            await all;
+        }
+        finally
+        {
+            harbour.Way.IsFrozen = false;
+        }
+    }
+
+    [Fact]
     public async Task Who_finds_all_connections_in_use_waits_for_a_turn_though_not_for_ever()
     {
         var setting = new NpgsqlConnectionStringBuilder(harbour.Settings.DatabaseConnection)
