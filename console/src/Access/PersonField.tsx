@@ -2,9 +2,13 @@ import { Autocomplete } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { api, type Suggestion, take } from "../api";
+import { besides } from "../ui/suggestions";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
-/** A field for an address that suggests people known here, invited, in an organisation's contacts or in a directory that is read. */
+/**
+ * A field for an address that suggests people known here, invited, in an organisation's contacts or in a directory that is read, and
+ * says who it is once the address is there.
+ */
 export function PersonField(props: {
   label: string;
   value?: string;
@@ -29,6 +33,8 @@ export function PersonField(props: {
   });
   const people = (found.data?.items ?? []).filter((one) => one.address);
   const byAddress = new Map(people.map((one) => [one.address, one]));
+  const written = value.trim().toLowerCase();
+  const whole = people.find((one) => one.address.toLowerCase() === written);
   return (
     <Autocomplete
       label={props.label}
@@ -41,7 +47,9 @@ export function PersonField(props: {
         const picked = byAddress.get(address);
         if (picked) props.onPick?.(picked);
       }}
-      data={[...byAddress.keys()]}
+      data={besides(value, [...byAddress.keys()])}
+      description={whole && lineOf(whole)}
+      inputWrapperOrder={["label", "input", "description", "error"]}
       // The service has matched names and organisations too, not only what is shown.
       filter={({ options }) => options}
       renderOption={({ option }) => {
@@ -50,8 +58,8 @@ export function PersonField(props: {
           <div>
             {one?.name || option.value}
             <div className="soft">
-              {option.value} · {one?.source}
-              {one?.organisation && `, ${one.organisation}`}
+              {option.value}
+              {one && ` · ${standing(one)}`}
             </div>
           </div>
         );
@@ -60,3 +68,7 @@ export function PersonField(props: {
     />
   );
 }
+
+const lineOf = (one: Suggestion) => [one.name, standing(one)].filter(Boolean).join(" · ");
+
+const standing = (one: Suggestion) => [one.source, one.organisation].filter(Boolean).join(", ");

@@ -2,6 +2,7 @@ import { Autocomplete, Checkbox } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../api";
 import { useWorkspace } from "../Workspaces/useWorkspace";
+import { besides } from "./suggestions";
 
 /** An organisation, chosen among those known here; another name is kept as it is written only when that is meant. */
 export function OrganisationField(props: {
@@ -28,7 +29,10 @@ export function OrganisationField(props: {
     <div>
       <Autocomplete
         label="Organisation"
-        data={(known.data?.items ?? []).map((one) => one.name)}
+        data={besides(
+          props.value,
+          (known.data?.items ?? []).map((one) => one.name),
+        )}
         limit={8}
         value={props.value}
         onChange={props.onChange}
