@@ -3,10 +3,16 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
-/** Makes the demo's world of today once, for the demos of all workers, and throws it away after them. */
+/**
+ * Makes the demo's world of today once, for the demos of all workers, and throws it away after them; or takes the one that other
+ * scenes of the same run have made.
+ */
 export default function makeWorld() {
-  const kept = mkdtempSync(join(tmpdir(), "come-aboard-kept-"));
+  const given = process.env.COMEABOARD_TEST_WORLD;
+  const kept = given ?? mkdtempSync(join(tmpdir(), "come-aboard-kept-"));
   process.env.XDG_CACHE_HOME = kept;
   execFileSync("../bin/come-aboard", ["demo", "--prepare"], { stdio: ["ignore", "inherit", "inherit"] });
-  return () => rmSync(kept, { recursive: true });
+  return () => {
+    if (!given) rmSync(kept, { recursive: true });
+  };
 }

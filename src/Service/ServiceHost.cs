@@ -400,7 +400,6 @@ public static class ServiceHost
             .MapConnections()
             .MapHeldAccounts()
             .MapColleagues();
-        api.MapFallback(() => CommonRefusals.NotFound.ToResult());
 
         app.MapDecisions();
         app.MapReceiptKeys();

@@ -107,10 +107,16 @@ public sealed class Demo : IAsyncLifetime
     public string Inbox => Ready.GetProperty("inbox").GetString()!;
     public string Url => Ready.GetProperty("url").GetString()!;
 
-    /// <summary>Where the demos of one run keep the world they make; it is gone with the run.</summary>
-    private static readonly string Shared = Directory.CreateTempSubdirectory("come-aboard-kept-").FullName;
+    /// <summary>Where the demos of one run keep the world they make: it is theirs alone and gone with them, or given and shared with other scenes.</summary>
+    private static readonly string Shared =
+        System.Environment.GetEnvironmentVariable("COMEABOARD_TEST_WORLD") ?? OwnPlace();
 
-    static Demo() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Shared, true);
+    private static string OwnPlace()
+    {
+        var own = Directory.CreateTempSubdirectory("come-aboard-kept-").FullName;
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(own, true);
+        return own;
+    }
 
     // Whoever is first makes the world, and the others take it.
     private static readonly SemaphoreSlim Making = new(1);

@@ -278,6 +278,33 @@ public abstract class Walls(Harbour harbour)
         Assert.NotEmpty((await answer.Content.ReadFromJsonAsync<Problem>())!.Code);
     }
 
+    [Theory]
+    [InlineData("POST", "/invitations", "text/plain", 415, "media-type.unsupported")]
+    [InlineData("PUT", "/invitations", "application/json", 405, "method.not-allowed")]
+    [InlineData("GET", "/invitations/elsewhere/nowhere", null, 404, "not-found")]
+    [InlineData("GET", "/nothing", null, 404, "not-found")]
+    public async Task What_a_path_does_not_take_is_refused_for_what_it_is(
+        string method,
+        string path,
+        string? type,
+        int status,
+        string code
+    )
+    {
+        var ship = await harbour.NewShipAsync();
+        using var http = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", ship.Token);
+        using var request = new HttpRequestMessage(new HttpMethod(method), ship.Path(path));
+        if (type is not null)
+            request.Content = new StringContent("{}", Encoding.UTF8, type);
+        var answer = await http.SendAsync(request);
+        Assert.Equal(status, (int)answer.StatusCode);
+        Assert.Equal(Problem.MediaType, answer.Content.Headers.ContentType!.MediaType);
+        Assert.Equal(code, (await answer.Content.ReadFromJsonAsync<Problem>())!.Code);
+        if (status == 405)
+            Assert.Equal(["GET", "POST"], answer.Content.Headers.Allow.Order());
+    }
+
     [Fact]
     public async Task A_huge_body_and_a_deep_one_are_refused()
     {

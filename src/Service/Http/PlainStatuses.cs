@@ -21,7 +21,7 @@ public static class PlainStatuses
             StatusCodes.Status415UnsupportedMediaType => WithStatus(
                 http,
                 "media-type.unsupported",
-                "The body must be application/json."
+                "This path does not take a body of that type."
             ),
             var status and >= 400 => WithStatus(
                 http,

@@ -39,7 +39,9 @@ public static class Requests
             async (http, next) =>
             {
                 var wanted = http.Request.Headers.IfMatch.ToString();
-                var isApi = http.Request.Path.StartsWithSegments("/api");
+                // What no operation takes is refused for that, and not for what it does not say.
+                var isApi =
+                    http.GetEndpoint() is RouteEndpoint && http.Request.Path.StartsWithSegments("/api");
                 if (wanted is "" && isApi && HttpMethods.IsPut(http.Request.Method))
                     await CommonRefusals.Unseen.WriteAsync(http);
                 else if (

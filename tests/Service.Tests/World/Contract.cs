@@ -37,7 +37,10 @@ public sealed partial class Contract : IStartupFilter
             .ToDictionary(operation => (string)operation["operationId"]!)
     );
 
-    private static readonly ConcurrentDictionary<string, JsonSchema?> Schemas = new();
+    private static readonly Dictionary<string, JsonSchema?> Schemas = [];
+
+    // The library finds what a schema names in places that are shared by all: two that are built at once lose one another.
+    private static readonly Lock Judging = new();
 
     /// <summary>Every operation by its name.</summary>
     public static IReadOnlyDictionary<string, JsonNode> All => Operations.Value;
@@ -122,34 +125,37 @@ public sealed partial class Contract : IStartupFilter
         var answer = JsonNode.Parse(body.Span);
         if (isRefusal)
             Codes[(name, (string)answer!["code"]!)] = true;
-        var schema = Schemas.GetOrAdd(
-            $"{name} {key}",
-            _ =>
-                operation["responses"]![key]!["content"]?[media]?["schema"] is { } found
-                    ? JsonSchema.FromText(
-                        new JsonObject
-                        {
-                            ["$defs"] = Needed(found),
-                            ["allOf"] = new JsonArray(found.DeepClone()),
-                        }
-                            .ToJsonString()
-                            .Replace("#/components/schemas/", "#/$defs/", StringComparison.Ordinal)
-                    )
-                    : null
-        );
+        lock (Judging)
+            return FaultIn(operation, name, status, key, media, body);
+    }
+
+    private static string? FaultIn(
+        JsonNode operation,
+        string name,
+        int status,
+        string key,
+        string media,
+        ReadOnlyMemory<byte> body
+    )
+    {
+        if (!Schemas.TryGetValue($"{name} {key}", out var schema))
+            Schemas[$"{name} {key}"] = schema = operation["responses"]![key]!["content"]?[media]?["schema"]
+                is { } found
+                ? SchemaOf(found)
+                : null;
         if (schema is null)
             return $"{name} answers {status} with {media}, which is not described";
         using var read = JsonDocument.Parse(body);
-        var found = schema.Evaluate(
+        var judged = schema.Evaluate(
             read.RootElement,
             new EvaluationOptions { OutputFormat = OutputFormat.List }
         );
-        return found.IsValid
+        return judged.IsValid
             ? null
             : $"{name} {status}: "
                 + string.Join(
                     "; ",
-                    (found.Details ?? [])
+                    (judged.Details ?? [])
                         .Where(detail => detail.Errors is { Count: > 0 })
                         .Select(detail =>
                             $"{detail.InstanceLocation} {string.Join(", ", detail.Errors!.Values)}"
@@ -157,6 +163,13 @@ public sealed partial class Contract : IStartupFilter
                         .Take(3)
                 );
     }
+
+    private static JsonSchema SchemaOf(JsonNode found) =>
+        JsonSchema.FromText(
+            new JsonObject { ["$defs"] = Needed(found), ["allOf"] = new JsonArray(found.DeepClone()) }
+                .ToJsonString()
+                .Replace("#/components/schemas/", "#/$defs/", StringComparison.Ordinal)
+        );
 
     /// <summary>The schemas that one names, and those that they name: built with all there are, each would be a thousand.</summary>
     private static JsonObject Needed(JsonNode schema)
