@@ -78,6 +78,9 @@ test("somebody invited already or here is pointed to instead of being invited ag
   await page.goto(demo.at("/invite/new"));
   await page.getByRole("combobox", { name: "Mail address" }).fill("oona@lantern-tide.example");
   await expect(page.getByRole("button", { name: "Send the invitation" })).toBeDisabled();
+  // Said below, while somebody is still typing above.
+  await expect(page.getByRole("link", { name: "Open their page" })).toBeVisible();
+  await expect(page.getByRole("combobox", { name: "Mail address" })).toBeInViewport();
   await page.getByRole("link", { name: "Open their page" }).click();
   await expect(page.getByRole("heading", { name: "Oona Fairweather" })).toBeVisible();
 });

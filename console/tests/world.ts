@@ -8,7 +8,7 @@ import { join } from "node:path";
  * scenes of the same run have made.
  */
 export default function makeWorld() {
-  const given = process.env.COMEABOARD_TEST_WORLD;
+  const given = process.env.SCENES_WORLD;
   const kept = given ?? mkdtempSync(join(tmpdir(), "come-aboard-kept-"));
   process.env.XDG_CACHE_HOME = kept;
   execFileSync("../bin/come-aboard", ["demo", "--prepare"], { stdio: ["ignore", "inherit", "inherit"] });

@@ -109,7 +109,7 @@ public sealed class Demo : IAsyncLifetime
 
     /// <summary>Where the demos of one run keep the world they make: it is theirs alone and gone with them, or given and shared with other scenes.</summary>
     private static readonly string Shared =
-        System.Environment.GetEnvironmentVariable("COMEABOARD_TEST_WORLD") ?? OwnPlace();
+        System.Environment.GetEnvironmentVariable("SCENES_WORLD") ?? OwnPlace();
 
     private static string OwnPlace()
     {

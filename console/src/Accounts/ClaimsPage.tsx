@@ -180,7 +180,7 @@ export function ClaimsPage() {
                 onChange={(event) => setReason(event.currentTarget.value)}
               />
             )}
-            <Refusal of={plan.error ?? step.error} />
+            <Refusal of={plan.error ?? step.error} isForetold={!step.error} />
             {plan.data && <Results results={plan.data} isPlan />}
             <Group>
               <Button

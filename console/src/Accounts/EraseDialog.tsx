@@ -1,7 +1,6 @@
 import { List, Text } from "@mantine/core";
 import { api, type Erased, type Person, take } from "../api";
 import { FormDialog } from "../ui/FormDialog";
-import { Refusal } from "../ui/Refusal";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
 /** Takes the data of somebody away who has left, after saying what goes and what stays. */
@@ -28,7 +27,6 @@ export function EraseDialog({ person, onClose }: { person: Person; onClose: () =
     >
       {(_, plan) => (
         <>
-          <Refusal of={plan.fault} />
           {plan.data && (
             <>
               <Text>

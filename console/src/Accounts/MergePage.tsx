@@ -61,7 +61,7 @@ export function MergePage() {
   return (
     <Page title="Make two accounts one">
       <AccountsNav />
-      <Refusal of={plan.error ?? merge.error ?? apart.error} />
+      <Refusal of={plan.error ?? merge.error ?? apart.error} isForetold={plan.error !== null} />
       {!data && !plan.error && <Skeleton height={320} />}
       {data && (
         <Stack>
@@ -87,7 +87,7 @@ export function MergePage() {
           )}
           <Fields plan={data} wish={wish} onWish={setWish} />
           <Comes plan={data} wish={wish} onWish={setWish} />
-          {data.problem && <Refusal of={new Refused(data.problem)} />}
+          {data.problem && <Refusal of={new Refused(data.problem)} isForetold />}
           <Group justify="flex-end">
             <Button
               variant="default"

@@ -110,7 +110,7 @@ function VerbDialog({ people, verb, onClose }: { people: Person[]; verb: Verb; o
             <TextInput label="Reason, for the record" {...form.getInputProps("reason")} />
           )}
           {plan.data?.refused.map((one) => (
-            <Refusal key={one.person} of={new Refused(one.problem)} />
+            <Refusal key={one.person} of={new Refused(one.problem)} isForetold />
           ))}
         </>
       )}

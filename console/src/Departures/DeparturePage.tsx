@@ -213,7 +213,6 @@ function BackDialog({ departure, onClose }: { departure: Departure; onClose: () 
     >
       {(_, plan) => (
         <>
-          <Refusal of={plan.fault} />
           {plan.data && (
             <>
               <Text>

@@ -48,7 +48,7 @@ export function EndDialog({ person, onClose }: { person: Person; onClose: () => 
           {form.values.when === "day" && (
             <DayField label="Last day, inclusive" min={today} {...form.getInputProps("day")} />
           )}
-          {plan.data?.problem && <Refusal of={new Refused(plan.data.problem)} />}
+          {plan.data?.problem && <Refusal of={new Refused(plan.data.problem)} isForetold />}
           {plan.data && !plan.data.problem && (
             <>
               <Lines title={`${person.name} loses`} lines={plan.data.losses} />

@@ -247,7 +247,7 @@ export function NewInvitationPage() {
             {preview.data?.suggestion && isChecked && (
               <Suggestion address={preview.data.suggestion} onTake={(address) => set({ address })} />
             )}
-            {shown && <NextStep problem={shown} workspace={workspace} />}
+            {shown && <NextStep problem={shown} workspace={workspace} isForetold={!send.error} />}
             {isChecked && <Blockers blockers={(preview.data?.blockers ?? []).slice(1)} />}
             {send.error && !problem && <Refusal of={send.error} />}
             <Group className="in-sight">

@@ -13,10 +13,11 @@ export function Suggestion({ address, onTake }: { address: string; onTake: (addr
 }
 
 /** The way on from what stands in the way. */
-export function NextStep({ problem, workspace }: { problem: Problem; workspace: string }) {
+export function NextStep(props: { problem: Problem; workspace: string; isForetold: boolean }) {
+  const { problem, workspace } = props;
   const id = problem.related;
   return (
-    <Refusal of={new Refused(problem)}>
+    <Refusal of={new Refused(problem)} isForetold={props.isForetold}>
       {id && problem.code === "address.member" && (
         <Link to="/w/$workspace/people/$id" params={{ workspace, id }}>
           Open their page

@@ -117,7 +117,7 @@ function WordingForm({ workspace, wording }: { workspace: string; wording: Wordi
           <span className="soft">
             Put in with two braces, as in {"{{ workspace }}"}: {wording.words.join(", ")}.
           </span>
-          <Refusal of={save.error ?? reset.error ?? preview.error} />
+          <Refusal of={save.error ?? reset.error ?? preview.error} isForetold={!save.error && !reset.error} />
           <Group>
             <Button type="submit" loading={save.isPending}>
               Save this wording

@@ -98,7 +98,7 @@ export function FormDialog<TForm extends object, TDone, TPlan extends object = P
           {left.map((one) => (
             <Refusal key={one.title} of={new Refused(one)} />
           ))}
-          <Refusal of={save.error ?? planned.error} />
+          <Refusal of={save.error ?? planned.error} isForetold={!save.error} />
           <Group justify="space-between">
             {(typeof props.beside === "function" ? props.beside(form, plan) : props.beside) ?? <span />}
             <Group>

@@ -4,12 +4,19 @@ import { type Problem, Refused } from "../api";
 import { FreshProof } from "./FreshProof";
 
 /** Why something was not done, and what to do about it. */
-export function Refusal({ of, children }: { of: unknown; children?: ReactNode }) {
+export function Refusal(props: {
+  of: unknown;
+  /** Whether it is said before anybody asked for it to be done: then the page stays where somebody fills it in. */
+  isForetold?: boolean;
+  children?: ReactNode;
+}) {
+  const { of, children } = props;
   const box = useRef<HTMLDivElement>(null);
+  const answer = props.isForetold ? undefined : of instanceof Refused ? of.problem : of;
   // In a long form it would stand below what is in sight.
   useEffect(() => {
-    if (of) box.current?.scrollIntoView({ block: "nearest" });
-  }, [of]);
+    if (answer) box.current?.scrollIntoView({ block: "nearest" });
+  }, [answer]);
   if (!of) return null;
   const problem: Pick<Problem, "title" | "detail" | "code"> =
     of instanceof Refused
