@@ -44,6 +44,8 @@ test("a new address at a resource is invited with just that role", async ({ demo
   await page.getByRole("link", { name: "Deck bookings" }).click();
   await page.getByRole("button", { name: "Give somebody access" }).click();
   await page.getByRole("combobox", { name: "Name or address" }).fill("new.hirer@quay-hire.example");
+  await expect(page.getByText("Nobody here has the address new.hirer@quay-hire.example.")).toBeVisible();
+  await expect(page.getByRole("alert")).toHaveCount(0);
   await page.getByRole("button", { name: "Invite new.hirer@quay-hire.example" }).click();
   await expect(page.getByRole("dialog")).toBeHidden();
   await page.goto(demo.at("/invite?search=new.hirer"));

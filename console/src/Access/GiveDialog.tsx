@@ -71,6 +71,7 @@ export function GiveDialog(props: { title: string; holder: Holder; resource?: st
       initial={initial}
       plan={(values) => (isNamed || values.person.includes("@") ? () => give(values, true) : undefined)}
       isReady={(_, plan) => plan.data !== undefined || isNew(plan)}
+      isAnswered={isNew}
       save={async (values, plan): Promise<unknown> => (isNew(plan) ? invite(values) : give(values, false))}
       beside={(form, plan) =>
         isNew(plan) && (

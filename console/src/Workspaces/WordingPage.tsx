@@ -117,7 +117,7 @@ function WordingForm({ workspace, wording }: { workspace: string; wording: Wordi
           <span className="soft">
             Put in with two braces, as in {"{{ workspace }}"}: {wording.words.join(", ")}.
           </span>
-          <Refusal of={save.error ?? reset.error ?? preview.error} isForetold={!save.error && !reset.error} />
+          <Refusal of={save.error ?? reset.error} />
           <Group>
             <Button type="submit" loading={save.isPending}>
               Save this wording
@@ -135,7 +135,8 @@ function WordingForm({ workspace, wording }: { workspace: string; wording: Wordi
         <Title order={2} size="h4" id="as-mail" mb="sm">
           As it would come to you
         </Title>
-        {preview.data && (
+        <Refusal of={preview.error} isForetold />
+        {preview.data && !preview.error && (
           <>
             <p>
               <span className="soft">Subject:</span> {preview.data.subject}

@@ -35,6 +35,8 @@ export function FormDialog<TForm extends object, TDone, TPlan extends object = P
   /** Whether it can be saved; for a step only what was planned can. */
   isReady?: (values: TForm, plan: Plan<TPlan>) => boolean;
   isStep?: boolean;
+  /** Whether what the plan was refused for has its answer in the form: then it is not said as well. */
+  isAnswered?: (plan: Plan<TPlan>) => boolean;
   /** What was not done of what was asked: it is shown, and the dialog stays. */
   left?: (done: TDone) => Problem[];
   /** Beside saving: another way out, such as removing. */
@@ -98,9 +100,12 @@ export function FormDialog<TForm extends object, TDone, TPlan extends object = P
           {left.map((one) => (
             <Refusal key={one.title} of={new Refused(one)} />
           ))}
-          <Refusal of={save.error ?? planned.error} isForetold={!save.error} />
+          <Refusal
+            of={save.error ?? (props.isAnswered?.(plan) ? null : planned.error)}
+            isForetold={!save.error}
+          />
           <Group justify="space-between">
-            {(typeof props.beside === "function" ? props.beside(form, plan) : props.beside) ?? <span />}
+            {(typeof props.beside === "function" ? props.beside(form, plan) : props.beside) || <span />}
             <Group>
               {props.isStep && (
                 <Button variant="default" onClick={props.onClose}>
