@@ -241,7 +241,7 @@ export function ConnectionDialog({ connection, onClose }: { connection?: Connect
               </fieldset>
               <NumberInput
                 label="How many of a hundred may be gone at once"
-                description="When more are, nothing is believed"
+                description="When more are, nothing is believed."
                 min={0}
                 max={100}
                 {...form.getInputProps("floor")}
