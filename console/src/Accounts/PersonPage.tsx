@@ -185,7 +185,7 @@ export function PersonPage() {
                   What they did lately
                 </Title>
                 {activity.data?.items.length === 0 && (
-                  <p className="soft">Nothing they did since they came aboard is in the record.</p>
+                  <p className="soft">Nothing they did as a member is in the record.</p>
                 )}
                 <History entries={activity.data?.items ?? []} />
               </Stack>
