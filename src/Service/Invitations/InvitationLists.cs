@@ -81,21 +81,22 @@ public sealed class InvitationLists(Database database, SearchedTexts texts, Time
         var paging = new Paging(query.Cursor, query.Limit);
         if (!(await FirstAsync(rows, query, now, paging.Size + 1)).Try(out var found, out var refusal))
             return refusal;
+        var beside = Beside.Nothing;
         var page = await found.PageAsync<InvitationRow, InvitationView>(
             paging,
             last => InvitationOrder.CursorOf(last, query.Sort),
             async shown =>
             {
-                var mails = await LastMailsAsync(rows, [.. shown.Select(i => i.Id)]);
+                beside = await BesideAsync(rows, [.. shown.Select(i => i.Id)]);
                 return
                 [
                     .. shown.Select(i =>
-                        InvitationViews.Of(i, mails.GetValueOrDefault(i.Id), now, world, workspace)
+                        InvitationViews.Of(i, beside.Mails.GetValueOrDefault(i.Id), now, world, workspace)
                     ),
                 ];
             }
         );
-        return new InvitationPage(page.Items, await CountsAsync(rows), page.Next);
+        return new InvitationPage(page.Items, beside.Counts, page.Next);
     }
 
     /// <summary>One invitation with its last mail.</summary>
@@ -105,10 +106,10 @@ public sealed class InvitationLists(Database database, SearchedTexts texts, Time
         var row = await rows.Invitations.AsNoTracking().FirstOrDefaultAsync(i => i.Id == id);
         if (row is null)
             return null;
-        var mails = await LastMailsAsync(rows, [id]);
+        var beside = await BesideAsync(rows, [id]);
         return InvitationViews.Of(
             row,
-            mails.GetValueOrDefault(id),
+            beside.Mails.GetValueOrDefault(id),
             clock.Now(),
             visitor.World,
             visitor.Workspace
@@ -196,9 +197,12 @@ public sealed class InvitationLists(Database database, SearchedTexts texts, Time
     public static async Task<IReadOnlyDictionary<string, long>> CountsAsync(ComeAboardContext rows)
     {
         var kept = await rows.InvitationCounts.AsNoTracking().ToDictionaryAsync(c => c.State, c => c.Count);
-        return Enum.GetValues<InvitationState>()
-            .ToDictionary(state => state.Word(), state => kept.GetValueOrDefault(state));
+        return CountsOf(kept);
     }
+
+    private static Dictionary<string, long> CountsOf(Dictionary<InvitationState, long> kept) =>
+        Enum.GetValues<InvitationState>()
+            .ToDictionary(state => state.Word(), state => kept.GetValueOrDefault(state));
 
     /// <summary>The first so many that a query is about, in its order and after its cursor.</summary>
     private async Task<Outcome<List<InvitationRow>>> FirstAsync(
@@ -343,19 +347,75 @@ public sealed class InvitationLists(Database database, SearchedTexts texts, Time
             .ToListAsync();
     }
 
-    private static async Task<Dictionary<Guid, DeliveryRow>> LastMailsAsync(
-        ComeAboardContext rows,
-        IReadOnlyList<Guid> ids
+    /// <summary>What stands beside the invitations of a page: the last mail of each, and how many there are in each state.</summary>
+    private sealed record Beside(
+        IReadOnlyDictionary<Guid, LastMail> Mails,
+        IReadOnlyDictionary<string, long> Counts
     )
     {
-        var mails = await rows
-            .Deliveries.AsNoTracking()
-            .Where(d =>
+        public static Beside Nothing { get; } =
+            new(new Dictionary<Guid, LastMail>(), new Dictionary<string, long>());
+    }
+
+    /// <summary>A mail about an invitation, or a state with how many are in it.</summary>
+    private sealed class BesideFact
+    {
+        public required Guid? Mail { get; init; }
+        public required Guid? Invitation { get; init; }
+        public required DeliveryState? MailState { get; init; }
+        public required DateTimeOffset? DueAt { get; init; }
+        public required string? Answer { get; init; }
+
+        /// <summary>Of a state how many are in it, of a mail how often it was tried.</summary>
+        public required long Count { get; init; }
+        public required InvitationState State { get; init; }
+    }
+
+    /// <summary>All of it in one look: each of them would be one more way to a server and back.</summary>
+    private static async Task<Beside> BesideAsync(ComeAboardContext rows, IReadOnlyList<Guid> ids)
+    {
+        var facts = await (
+            from d in rows.Deliveries
+            // How a state is kept is read from the first of what is put together.
+            join i in rows.Invitations on d.InvitationId equals (Guid?)i.Id
+            where
                 (d.Purpose == Mail.Purposes.Invitation || d.Purpose == Mail.Purposes.Reminder)
-                && d.InvitationId != null
-                && ids.Contains(d.InvitationId.Value)
+                && EF.Parameter(ids).Contains(i.Id)
+            select new BesideFact
+            {
+                Mail = d.Id,
+                Invitation = i.Id,
+                MailState = d.State,
+                DueAt = d.DueAt,
+                Answer = d.Answer,
+                Count = d.Tries,
+                State = i.State,
+            }
+        )
+            .Concat(
+                rows.InvitationCounts.Select(c => new BesideFact
+                {
+                    Mail = null,
+                    Invitation = null,
+                    MailState = null,
+                    DueAt = null,
+                    Answer = null,
+                    Count = c.Count,
+                    State = c.State,
+                })
             )
             .ToListAsync();
-        return mails.GroupBy(d => d.InvitationId!.Value).ToDictionary(g => g.Key, g => g.MaxBy(d => d.Id)!);
+        return new Beside(
+            facts
+                .Where(fact => fact.Mail is not null)
+                .GroupBy(fact => fact.Invitation!.Value)
+                .ToDictionary(mails => mails.Key, mails => LastOf(mails.MaxBy(mail => mail.Mail)!)),
+            CountsOf(
+                facts.Where(fact => fact.Mail is null).ToDictionary(fact => fact.State, fact => fact.Count)
+            )
+        );
     }
+
+    private static LastMail LastOf(BesideFact mail) =>
+        new(mail.MailState!.Value, (int)mail.Count, mail.DueAt!.Value, mail.Answer);
 }

@@ -9,13 +9,20 @@ using ComeAboard.Storage.Workspaces;
 
 namespace ComeAboard.Service.Invitations;
 
+/// <summary>How far the last mail about an invitation has come.</summary>
+/// <param name="State">How far.</param>
+/// <param name="Tries">How often it was handed to the mail server.</param>
+/// <param name="DueAt">When it is tried next, while it waits.</param>
+/// <param name="Answer">What the mail server said last; null before it said anything.</param>
+public sealed record LastMail(DeliveryState State, int Tries, DateTimeOffset DueAt, string? Answer);
+
 /// <summary>Invitations as they go over the wire.</summary>
 public static class InvitationViews
 {
     /// <summary>One invitation with the state of its last mail, as of an instant.</summary>
     public static InvitationView Of(
         InvitationRow row,
-        DeliveryRow? delivery,
+        LastMail? delivery,
         DateTimeOffset now,
         AccessWorld world,
         WorkspaceRow workspace
@@ -70,7 +77,7 @@ public static class InvitationViews
     public static IReadOnlyList<NoteView> Of(IReadOnlyList<AddressNote> notes) =>
         [.. notes.Select(note => new NoteView(note.Code, note.Sentence, note.Suggestion))];
 
-    private static DeliveryView Of(DeliveryRow delivery)
+    private static DeliveryView Of(LastMail delivery)
     {
         var waits = delivery.State is DeliveryState.Due or DeliveryState.Deferred;
         return new DeliveryView(
@@ -82,7 +89,7 @@ public static class InvitationViews
         );
     }
 
-    private static string Sentence(DeliveryRow delivery) =>
+    private static string Sentence(LastMail delivery) =>
         delivery.State switch
         {
             DeliveryState.Due when delivery.Tries == 0 => "The mail is about to be sent.",
