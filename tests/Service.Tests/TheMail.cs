@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Text.Json;
+using ComeAboard.Client.Invitations;
 using ComeAboard.Core;
 using ComeAboard.Service.Access;
 using ComeAboard.Service.Applications;
@@ -48,6 +49,39 @@ public abstract class TheMail(Harbour harbour)
         await harbour.RestartMailAsync(stop: false);
         await ship.SecretAsync(ship.Address("ines"));
         await UntilAsync(async () => (await ship.Client.InvitationAsync(sent.Id)).State == "sent");
+    }
+
+    [Fact]
+    public async Task A_list_says_of_each_how_its_last_mail_stands_and_how_many_there_are_whomever_it_shows()
+    {
+        var ship = await harbour.NewShipAsync();
+        var other = await harbour.NewShipAsync();
+        var back = await ship.InviteAsync(ship.Address("nobody"));
+        var there = await ship.InviteAsync(ship.Address("ines"));
+        await UntilAsync(async () => (await ship.Client.InvitationAsync(back.Id)).State == "bounced");
+        await UntilAsync(async () => (await ship.Client.InvitationAsync(there.Id)).State == "sent");
+        await harbour.RestartMailAsync(stop: true);
+        await ship.Client.ResendInvitationAsync(back.Id);
+
+        var page = await ship.Client.InvitationsAsync();
+        Assert.Equal(
+            [(there.Id, "accepted", "2.0.0 Message taken")],
+            page.Items.Where(i => i.Id == there.Id).Select(MailOf)
+        );
+        // The one that came back is not the last any more.
+        var last = page.Items.Single(i => i.Id == back.Id).Delivery!;
+        Assert.NotEqual("bounced", last.State);
+        Assert.NotNull(last.NextTryAt);
+        var shown = (await ship.Client.InvitationAsync(back.Id)).Delivery!;
+        Assert.Equal((last.State, last.NextTryAt is null), (shown.State, shown.NextTryAt is null));
+        var none = await ship.Client.InvitationsAsync(search: "nowhere to be found");
+        Assert.Empty(none.Items);
+        Assert.Equal((1, 1, 0), (none.Counts["sent"], none.Counts["queued"], none.Counts["bounced"]));
+        Assert.All((await other.Client.InvitationsAsync()).Counts, count => Assert.Equal(0, count.Value));
+        await harbour.RestartMailAsync(stop: false);
+
+        static (Guid, string, string?) MailOf(InvitationView of) =>
+            (of.Id, of.Delivery!.State, of.Delivery.Answer);
     }
 
     [Fact]
