@@ -79,11 +79,34 @@ test("pasted addresses, a preset, a join link and an approval", async ({ demo, p
   await page
     .getByLabel("Addresses")
     .fill('Calloway, Nina <nina@pier.example>; "Ole" <ole@pier.example>\nnonsense');
+  // What they get is said for all of them, and what is wrong with it is said before there is a list.
+  const look = page.getByRole("button", { name: "Look at every entry" });
+  await expect(page.getByText("Choose first what they all get: a preset, a role or a group.")).toBeVisible();
+  await expect(look).toBeDisabled();
   await page.getByRole("combobox", { name: "Role", exact: true }).click();
   await page.getByRole("option", { name: /^view:/ }).click();
-  await page.getByRole("button", { name: "Look at every entry" }).click();
+  await page.getByRole("textbox", { name: "Message" }).fill("look at https://elsewhere.example/x");
+  await look.click();
+  await expect(page.getByRole("alert")).toContainText("The message holds a link");
+  await page.getByRole("textbox", { name: "Message" }).fill("");
+  await look.click();
   await expect(page.getByRole("row", { name: /Nina Calloway/ })).toContainText("ready");
   await expect(page.getByRole("row", { name: /nonsense/ })).toContainText("wrong");
+
+  // A role that a file leaves out is chosen where it is missing; what is no part of an entry is mended in the file.
+  await page.goto(demo.at("/invite/many"));
+  const csv =
+    "Address,Role,Message\nsigrid@pier.example,,\nodd@pier.example,view,https://elsewhere.example/x\n";
+  await page
+    .locator("input[type=file]")
+    .setInputFiles({ name: "few.csv", mimeType: "text/csv", buffer: Buffer.from(csv) });
+  await page.getByRole("combobox", { name: "Right role for entry 1" }).click();
+  await page.getByRole("option", { name: "contribute", exact: true }).click();
+  await page.getByRole("button", { name: "Mend entry 1" }).click();
+  await expect(page.getByRole("row", { name: /sigrid/ })).toContainText("ready");
+  const odd = page.getByRole("row", { name: /odd@/ });
+  await expect(odd).toContainText("Mend it in the file, and hand that in again.");
+  await expect(odd.getByRole("button")).toHaveCount(0);
 
   await page.goto(demo.at("/invite/links"));
   await page.getByRole("button", { name: "Make a join link" }).click();

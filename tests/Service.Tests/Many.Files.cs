@@ -350,4 +350,39 @@ public abstract partial class Many
         }
         return file.ToArray();
     }
+
+    [Fact]
+    public async Task What_is_wrong_for_everybody_is_said_before_a_list_is_kept()
+    {
+        var ship = await harbour.NewShipAsync();
+        var good = new BatchDefaults("guest", "view");
+        foreach (
+            var (wrong, code) in ((BatchDefaults, string)[])
+                [
+                    (good with { Message = "see https://elsewhere.example/x" }, "message.link"),
+                    (good with { Until = new DateOnly(2020, 1, 1) }, "stay.past"),
+                    (good with { Language = "tlh" }, "language.unknown"),
+                    (good with { AnswerDays = 4_000 }, "answer-time.out-of-range"),
+                    (good with { Role = "captain" }, "role.unknown"),
+                    (good with { Kind = "pirate" }, "kind.unknown"),
+                    (good with { Gives = new([], [], ["No such pool"]) }, "pool.unknown"),
+                    (good with { Host = ship.Address("stranger") }, "host.unknown"),
+                    (good with { Role = null, Gives = new([], ["No such group"], []) }, "group.unknown"),
+                ]
+        )
+        {
+            var pasted = new PastedRequest(ship.Address("ines"), null, wrong);
+            Assert.Equal(code, await CodeOf(ship.Client.AddPastedAsync(pasted)));
+            Assert.Equal(code, await CodeOf(ship.Client.CheckPastedAsync(pasted)));
+            Assert.Equal(code, await CodeOf(ship.Client.AddBatchAsync(File(), "few.csv", wrong, true)));
+            Assert.Equal(code, await CodeOf(ship.Client.CheckBatchAsync(File(), "few.csv", wrong)));
+        }
+        Assert.Empty((await ship.Client.BatchesAsync()).Items);
+        Assert.Empty((await ship.Client.InvitationsAsync()).Items);
+        // What is left to the list is not missed before it is read, and a host who is there is one.
+        var asListed = new BatchDefaults(null, "view") { Host = $"mira@{ship.Name}.example" };
+        Assert.Equal(1, (await ship.Client.CheckBatchAsync(File(), "few.csv", asListed)).Counts["ready"]);
+
+        MemoryStream File() => new(Encoding.UTF8.GetBytes($"Address,Kind\n{ship.Address("ines")},guest\n"));
+    }
 }

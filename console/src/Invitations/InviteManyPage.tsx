@@ -44,6 +44,10 @@ export function InviteManyPage() {
       ),
     onSuccess: open,
   });
+  // Nothing but addresses and names is pasted: what they get is said for all of them, or for none.
+  const givesSomething = Boolean(
+    defaults.preset || defaults.gives?.roles?.length || defaults.gives?.groups?.length,
+  );
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
@@ -123,10 +127,14 @@ export function InviteManyPage() {
                   />
                   <Refusal of={pasted.error} />
                   <Group>
-                    <Button type="submit" loading={pasted.isPending}>
+                    <Button type="submit" loading={pasted.isPending} disabled={!givesSomething}>
                       Look at every entry
                     </Button>
-                    <span className="soft">Nothing is sent yet.</span>
+                    <span className="soft">
+                      {givesSomething
+                        ? "Nothing is sent yet."
+                        : "Choose first what they all get: a preset, a role or a group."}
+                    </span>
                   </Group>
                 </Stack>
               </form>

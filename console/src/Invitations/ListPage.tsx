@@ -192,10 +192,18 @@ function Where({ batch, workspace }: { batch: Batch; workspace: string }) {
         <Alert
           color="brass"
           variant="light"
-          title={`${numberText(open)} entries cannot be sent as they stand.`}
+          title={
+            open === 1
+              ? "One entry cannot be sent as it stands."
+              : `${numberText(open)} entries cannot be sent as they stand.`
+          }
         >
           <Group gap="sm">
-            <span>They stay here until they are mended; the others need not wait for them.</span>
+            <span>
+              {open === 1
+                ? "It stays here until it is mended; the others need not wait for it."
+                : "They stay here until they are mended; the others need not wait for them."}
+            </span>
             <Link
               to="/w/$workspace/invite/lists/$id"
               params={{ workspace, id: batch.id }}

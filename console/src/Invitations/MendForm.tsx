@@ -3,21 +3,29 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type BatchEntry, take } from "../api";
 import { Refusal } from "../ui/Refusal";
+import { useWorkspace } from "../Workspaces/useWorkspace";
 
 const path = "/api/v1/workspaces/{workspace}/batches/{id}/entries/{number}";
 
-/** Mends what is wrong with one entry where it stands; it is judged anew at once. */
-export function MendForm({
-  entry,
-  workspace,
-  batch,
-}: {
-  entry: BatchEntry;
-  workspace: string;
-  batch: string;
-}) {
+/** What of an entry can be mended where it stands. */
+const mendable = ["address", "name", "kind", "role", "from", "until", "host", "organisation"];
+
+type MendProps = { entry: BatchEntry; workspace: string; batch: string };
+
+/** Mends what is wrong with one entry where it stands, or says where else that is done. */
+export function MendForm(props: MendProps) {
+  const field = props.entry.problem?.field ?? "address";
+  return mendable.includes(field) ? (
+    <MendField {...props} field={field} />
+  ) : (
+    <div className="soft">Mend it in the file, and hand that in again.</div>
+  );
+}
+
+/** Mends one entry; it is judged anew at once. */
+function MendField({ entry, workspace, batch, field }: MendProps & { field: string }) {
+  const { view } = useWorkspace();
   const queries = useQueryClient();
-  const field = entry.problem?.field ?? "address";
   const [value, setValue] = useState(field === "address" ? (entry.suggestion ?? entry.address) : "");
   const [asWritten, setAsWritten] = useState(false);
   const mend = useMutation({
@@ -41,6 +49,10 @@ export function MendForm({
     onSuccess: () => queries.invalidateQueries({ queryKey: [workspace, "list", batch] }),
   });
   const label = `Right ${field} for entry ${entry.number}`;
+  const choices: Partial<Record<string, string[]>> = {
+    kind: ["staff", "guest", "partner", "client"],
+    role: (view?.roles ?? []).map((role) => role.name),
+  };
   return (
     <form
       onSubmit={(event) => {
@@ -49,14 +61,14 @@ export function MendForm({
       }}
     >
       <Group gap="xs" mt={4} align="center">
-        {field === "kind" ? (
+        {choices[field] ? (
           <Select
             size="xs"
             aria-label={label}
-            placeholder="Choose a kind"
-            data={["staff", "guest", "partner", "client"]}
+            placeholder={`Choose a ${field}`}
+            data={choices[field]}
             value={value || null}
-            onChange={(kind) => setValue(kind ?? "")}
+            onChange={(chosen) => setValue(chosen ?? "")}
             w={160}
           />
         ) : (

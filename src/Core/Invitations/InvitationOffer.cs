@@ -104,6 +104,19 @@ public sealed record InvitationOffer(
     }
 
     /// <summary>
+    /// What is wrong with what is said for everybody in a list, and would be with each of them; null when nothing is. Who is asked
+    /// is left to the list, and so is as what, where nothing is said of it.
+    /// </summary>
+    /// <param name="wish">What is said for all.</param>
+    /// <param name="usual">What holds where the wish does not say.</param>
+    /// <param name="world">Where roles, groups, resources, pools and organisations are looked up.</param>
+    public static Refusal? WrongForAll(InvitationWish wish, UsualOffer usual, AccessWorld world) =>
+        ReadThrough(wish, usual, world)
+            .Faults.FirstOrDefault(fault =>
+                fault.Field != "address" && (fault.Field != "kind" || !string.IsNullOrWhiteSpace(wish.Kind))
+            );
+
+    /// <summary>
     /// Reads all of an offer, so that one fault hides no other: what cannot be read is named, and in its place stands what
     /// is usual.
     /// </summary>

@@ -76,6 +76,15 @@ public sealed record InvitingFacts(
 /// <summary>Everything that would stop an invitation, at once; the same check guards the invitation itself.</summary>
 public static class Readiness
 {
+    /// <summary>For a host who is nobody of the staff.</summary>
+    public static Refusal UnknownHost { get; } =
+        new(
+            "host.unknown",
+            "The host is nobody of the staff here.",
+            "Give the address of a member of the staff.",
+            Field: "host"
+        );
+
     /// <summary>Each thing that stands in the way, the inviter's own rights first; none when it can be sent.</summary>
     public static IEnumerable<Refusal> Blockers(InvitingFacts facts)
     {
@@ -95,12 +104,7 @@ public static class Readiness
         if (facts.Address is { } address && facts.Rules.ForbidsDomain(address) is { } domain)
             yield return domain;
         if (facts.NamesHost && !facts.HasHost)
-            yield return new Refusal(
-                "host.unknown",
-                "The host is nobody of the staff here.",
-                "Give the address of a member of the staff.",
-                Field: "host"
-            );
+            yield return UnknownHost;
         else if (facts.Rules.ForbidsHostless(facts.Kind, facts.HasHost || IsLead(facts)) is { } host)
             yield return host;
         if (facts.Stay is { } stay && facts.Rules.ForbidsStay(facts.Kind, stay, facts.Day) is { } length)

@@ -91,6 +91,27 @@ public sealed class BatchJudge
         return new BatchJudge(defaults, preset, await KnownDomains.ReadAsync(rows), world, expected);
     }
 
+    /// <summary>What is wrong with the defaults themselves, and would be with every entry that says nothing else; null when nothing is.</summary>
+    public async Task<Refusal?> ForbidsAllAsync(
+        ComeAboardContext rows,
+        WorkspaceRow workspace,
+        DateTimeOffset now
+    )
+    {
+        var wish = Fill(
+            new InvitationWish(null, null, null, null, null, null, null),
+            Days.Of(now, workspace.Zone)
+        );
+        var usual = Offers.UsualIn(workspace, now);
+        if (InvitationOffer.WrongForAll(wish, usual, _world) is { } wrong)
+            return wrong;
+        var (offer, _) = InvitationOffer.ReadThrough(wish, usual, _world);
+        return
+            offer.Host is not null && (await KnownAddresses.ReadAsync(rows, [offer])).Host(offer.Host) is null
+            ? Readiness.UnknownHost
+            : null;
+    }
+
     /// <summary>Reads one row of a table; it counts as seen from now on.</summary>
     public ReadEntry Read(
         int number,

@@ -37,11 +37,14 @@ public sealed class BatchLists(Database database, TimeProvider clock)
             )
         )
             return refusal;
+        var now = clock.Now();
+        if (await judge.ForbidsAllAsync(rows, visitor.Workspace, now) is { } wrong)
+            return wrong;
         var sameFile =
             digest.Length == 0
                 ? []
                 : await rows.Batches.Where(b => b.Digest == digest).Select(b => b.Id).ToListAsync();
-        var (number, now) = (0, clock.Now());
+        var number = 0;
         var counts = new Dictionary<string, int>();
         var all = new List<BatchEntryView>();
         foreach (var lot in table.Rows().Chunk(CheckedAtOnce))

@@ -16,7 +16,8 @@ public sealed class Batches(
     Database database,
     WorkspaceWriter writer,
     BatchRunner runner,
-    MailsByInviter mails
+    MailsByInviter mails,
+    TimeProvider clock
 )
 {
     public static IReadOnlyDictionary<string, (Guid, InvitationState)> NoneEarlier { get; } =
@@ -48,8 +49,8 @@ public sealed class Batches(
     {
         if (!PlainText.ReadName(name).Try(out var goodName, out var refusal))
             return refusal;
-        if (!(await PrepareAsync(visitor, defaults)).Try(out _, out refusal))
-            return refusal;
+        if (await ForbidsAllAsync(visitor, defaults) is { } wrong)
+            return wrong;
         var wishes = JsonSerializer.Serialize(defaults, BatchJudge.Json);
         var known = await BeforeAsync();
         var added = await mails.WithinAsync(visitor, send && known is null ? table.Count : 0, KeepAsync);
@@ -286,10 +287,13 @@ public sealed class Batches(
             RefusalSort.Conflict
         );
 
-    private async Task<Outcome<BatchJudge>> PrepareAsync(Visitor visitor, BatchDefaults defaults)
+    private async Task<Refusal?> ForbidsAllAsync(Visitor visitor, BatchDefaults defaults)
     {
         await using var rows = database.Open(visitor.WorkspaceId);
-        return await BatchJudge.PrepareAsync(rows, defaults, visitor.World);
+        var prepared = await BatchJudge.PrepareAsync(rows, defaults, visitor.World);
+        return prepared.Try(out var judge, out var refusal)
+            ? await judge.ForbidsAllAsync(rows, visitor.Workspace, clock.Now())
+            : refusal;
     }
 
     /// <summary>Where an address stands in another entry of the list already.</summary>

@@ -24,39 +24,66 @@ public sealed class ReadAllAtOnce
     private static UsualOffer Usual(HouseRules? rules = null) =>
         new(Today, "en", TimeSpan.FromDays(30), rules ?? new HouseRules());
 
+    // Each part of a wish is right or wrong by itself.
+    private static readonly (string Code, Func<InvitationWish, InvitationWish> Spoil)[] Wrong =
+    [
+        ("address.malformed", wish => wish with { Address = "ines" }),
+        ("kind.unknown", wish => wish with { Kind = "pirate" }),
+        ("role.unknown", wish => wish with { Role = "captain" }),
+        ("stay.past", wish => wish with { Until = Today.AddDays(-1) }),
+        ("organisation.unknown", wish => wish with { Organisation = "Copper Quai Museum" }),
+        ("language.unknown", wish => wish with { Language = "tlh" }),
+        ("answer-time.out-of-range", wish => wish with { AnswerDays = 0 }),
+        ("message.link", wish => wish with { Message = "see https://elsewhere.example/x" }),
+        ("name.characters", wish => wish with { Title = "a\u0000b" }),
+    ];
+
+    private static readonly InvitationWish Whole = new("ines@tide.example", "guest", "view");
+
     [Fact]
     public void One_fault_hides_no_other()
     {
-        // Each part of a wish is right or wrong by itself; all wrong ones are named, and only those.
-        var wrong = new (string Code, Func<InvitationWish, InvitationWish> Spoil)[]
-        {
-            ("address.malformed", wish => wish with { Address = "ines" }),
-            ("kind.unknown", wish => wish with { Kind = "pirate" }),
-            ("role.unknown", wish => wish with { Role = "captain" }),
-            ("stay.past", wish => wish with { Until = Today.AddDays(-1) }),
-            ("organisation.unknown", wish => wish with { Organisation = "Copper Quai Museum" }),
-            ("language.unknown", wish => wish with { Language = "tlh" }),
-            ("answer-time.out-of-range", wish => wish with { AnswerDays = 0 }),
-            ("message.link", wish => wish with { Message = "see https://elsewhere.example/x" }),
-            ("name.characters", wish => wish with { Title = "a\u0000b" }),
-        };
-        var whole = new InvitationWish("ines@tide.example", "guest", "view");
-        Assert.Empty(InvitationOffer.ReadThrough(whole, Usual(), World).Faults);
-        Gen.Bool.Array[wrong.Length]
+        // All wrong parts are named, and only those.
+        Assert.Empty(InvitationOffer.ReadThrough(Whole, Usual(), World).Faults);
+        Gen.Bool.Array[Wrong.Length]
             .Sample(spoilt =>
             {
-                var wish = whole;
-                foreach (var (one, isSpoilt) in wrong.Zip(spoilt))
-                    wish = isSpoilt ? one.Spoil(wish) : wish;
+                var wish = Spoilt(Whole, spoilt);
                 var faults = InvitationOffer
                     .ReadThrough(wish, Usual(), World)
                     .Faults.Select(fault => fault.Code);
                 Assert.Equal(
-                    wrong.Zip(spoilt).Where(one => one.Second).Select(one => one.First.Code).Order(),
+                    Wrong.Zip(spoilt).Where(one => one.Second).Select(one => one.First.Code).Order(),
                     faults.Order()
                 );
                 Assert.Equal(!spoilt.Any(one => one), InvitationOffer.Read(wish, Usual(), World).Succeeded);
             });
+    }
+
+    [Fact]
+    public void Wrong_for_everybody_is_what_is_said_and_not_what_is_left_to_the_list()
+    {
+        Gen.Select(Gen.Bool.Array[Wrong.Length], Gen.Bool)
+            .Sample(
+                (spoilt, saysKind) =>
+                {
+                    // Who is asked is never said for all.
+                    spoilt[0] = false;
+                    var whole = Whole with { Address = null, Kind = saysKind ? "guest" : null };
+                    var wrong = InvitationOffer.WrongForAll(Spoilt(whole, spoilt), Usual(), World);
+                    var expected = Wrong.Zip(spoilt).Where(one => one.Second).Select(one => one.First.Code);
+                    Assert.Equal(expected.Any(), wrong is not null);
+                    if (wrong is not null)
+                        Assert.Contains(wrong.Code, expected);
+                }
+            );
+    }
+
+    private static InvitationWish Spoilt(InvitationWish wish, bool[] spoilt)
+    {
+        foreach (var (one, isSpoilt) in Wrong.Zip(spoilt))
+            wish = isSpoilt ? one.Spoil(wish) : wish;
+        return wish;
     }
 
     [Theory]
