@@ -96,7 +96,7 @@ test("pasted addresses, a preset, a join link and an approval", async ({ demo, p
   // A role that a file leaves out is chosen where it is missing; what is no part of an entry is mended in the file.
   await page.goto(demo.at("/invite/many"));
   const csv =
-    "Address,Role,Message\nsigrid@pier.example,,\nodd@pier.example,view,https://elsewhere.example/x\n";
+    "Address,Role,Message\nsigrid@pier.example,,\nodd@pier.example,view,https://elsewhere.example/x\ntwo@@pier.example,,\n";
   await page
     .locator("input[type=file]")
     .setInputFiles({ name: "few.csv", mimeType: "text/csv", buffer: Buffer.from(csv) });
@@ -104,6 +104,11 @@ test("pasted addresses, a preset, a join link and an approval", async ({ demo, p
   await page.getByRole("option", { name: "contribute", exact: true }).click();
   await page.getByRole("button", { name: "Mend entry 1" }).click();
   await expect(page.getByRole("row", { name: /sigrid/ })).toContainText("ready");
+  // Of two faults the second is asked for when the first is mended, with nothing of that left in it.
+  await page.getByLabel("Right address for entry 3").fill("two@pier.example");
+  await page.getByRole("button", { name: "Mend entry 3" }).click();
+  await expect(page.getByRole("combobox", { name: "Right role for entry 3" })).toHaveValue("");
+  await expect(page.getByRole("button", { name: "Mend entry 3" })).toBeDisabled();
   const odd = page.getByRole("row", { name: /odd@/ });
   await expect(odd).toContainText("Mend it in the file, and hand that in again.");
   await expect(odd.getByRole("button")).toHaveCount(0);

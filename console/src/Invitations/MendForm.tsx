@@ -16,7 +16,8 @@ type MendProps = { entry: BatchEntry; workspace: string; batch: string };
 export function MendForm(props: MendProps) {
   const field = props.entry.problem?.field ?? "address";
   return mendable.includes(field) ? (
-    <MendField {...props} field={field} />
+    // What was written for one fault is nothing for the next.
+    <MendField key={field} {...props} field={field} />
   ) : (
     <div className="soft">Mend it in the file, and hand that in again.</div>
   );
