@@ -66,12 +66,13 @@ public static class Matching
         }
     }
 
-    /// <summary>What finding one record's equals costs among the row's million, against among a tenth of it.</summary>
+    /// <summary>What finding one record's equals costs among the row's million, or as many as are asked for, against among a tenth.</summary>
     internal static Figure Growth()
     {
+        var records = Places.People(Records);
         var (many, few) = (new List<double>(), new List<double>());
         foreach (
-            var (count, costs) in ((int, List<double>)[])[(Records / Growing.Times, few), (Records, many)]
+            var (count, costs) in ((int, List<double>)[])[(records / Growing.Times, few), (records, many)]
         )
         {
             var crowd = Crowd.Of(count, 5).Records;
@@ -84,7 +85,7 @@ public static class Matching
                     costs.Add(watch.Elapsed.TotalMicroseconds / count);
             }
         }
-        return Growing.Of("V6", $"who is twice, one of {Records:N0} records", "µs", many, few);
+        return Growing.Of("V6", $"who is twice, one of {records:N0} records", "µs", many, few);
     }
 
     private static Figure Share(string what, double is_, double least) =>

@@ -37,6 +37,7 @@ public static class Places
     {
         var start = new ProcessStartInfo(program)
         {
+            RedirectStandardInput = true,
             RedirectStandardOutput = true,
             RedirectStandardError = true,
             WorkingDirectory = Path.GetTempPath(),

@@ -1,11 +1,17 @@
 using ComeAboard.Measure;
 
 // measure bare …        the reference of V4: a service that does one bare insert and commit
+// measure send          the reference of V5: a loop that sends what its input asks for
 // measure decide        the service with the reference of V2 beside it
 // measure [ROW …]       measures the rows named, or all, and writes bench/results.json
 if (args is ["bare", ..])
 {
     await BareService.RunAsync(args);
+    return 0;
+}
+if (args is ["send", ..])
+{
+    await BareSending.RunAsync();
     return 0;
 }
 if (args is ["decide", ..])
