@@ -158,6 +158,62 @@ public abstract partial class Many
         Assert.Empty(await kept.BatchParts.ToListAsync());
     }
 
+    [Fact]
+    public async Task A_long_list_is_decided_in_its_order_seats_and_repeated_addresses_and_all()
+    {
+        var ship = await harbour.NewShipAsync();
+        await ship.Client.Pools.AddAsync(new("Berths", 4));
+        // Whoever has no role of their own gets what all get, and that has a seat of four.
+        int[] seated = [3, 247, 248, 252, 253, 254, 611, 640];
+        var again = new Dictionary<int, int>
+        {
+            [260] = 12,
+            [505] = 248,
+            [506] = 505,
+            [690] = 611,
+        };
+        var rows = Enumerable
+            .Range(1, 700)
+            .Select(n =>
+            {
+                var one = again.GetValueOrDefault(n, n);
+                one = again.GetValueOrDefault(one, one);
+                return $"{ship.Address("row" + one)},{(seated.Contains(n) ? "" : "view")}";
+            });
+        var list = await AddAsync(
+            ship,
+            "Address,Role\n" + string.Join('\n', rows),
+            new BatchDefaults("guest", "view") { Gives = new(Seats: ["berths"]) },
+            true
+        );
+
+        var found = new List<BatchEntryView>();
+        for (string? cursor = null; found.Count < 700; )
+        {
+            var page = await ship.Client.BatchEntriesAsync(list.Id, cursor: cursor, limit: 200);
+            found.AddRange(page.Items);
+            cursor = page.Next;
+        }
+        var left = 4;
+        foreach (var entry in found.OrderBy(one => one.Number))
+        {
+            var n = entry.Number;
+            var expected =
+                again.ContainsKey(n) ? "address.repeated"
+                : !seated.Contains(n) || --left >= 0 ? "sent"
+                : "seat.none-free";
+            Assert.Equal((n, expected), (n, entry.Problem is { } no ? no.Code : entry.Verdict));
+        }
+        var sent = list.Counts["sent"];
+        Assert.Equal(692, sent);
+        Assert.Equal(4, (await ship.Client.Pools.ShowAsync("berths")).Reserved);
+        await ship.Client.VerifyRecordAsync();
+        await using var kept = harbour.Database.Open(ship.Id);
+        Assert.Equal(sent, await kept.Record.CountAsync(e => e.Action == "invitation.queued"));
+        Assert.Equal(sent, await kept.Deliveries.CountAsync(d => d.Purpose == "invitation"));
+        Assert.Equal(sent, await kept.Invitations.CountAsync(i => i.BatchId == list.Id));
+    }
+
     [Theory]
     [InlineData("Address\n", 2)]
     [InlineData("Name\nInes\n", 1)]

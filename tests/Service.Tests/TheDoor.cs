@@ -142,6 +142,53 @@ public abstract class TheDoor(Harbour harbour)
         }
     }
 
+    [Theory]
+    [InlineData("kept", 90)]
+    [InlineData("refused", 0)]
+    [InlineData("fails", 0)]
+    [InlineData("asks", 0)]
+    public async Task What_is_written_while_a_change_goes_on_is_kept_or_undone_with_it(string end, int kept)
+    {
+        var ship = await harbour.NewShipAsync();
+        var entries = (await ship.Client.VerifyRecordAsync()).Entries;
+        var (writer, part) = (harbour.Node.Services.GetRequiredService<WorkspaceWriter>(), 0);
+        var writing = writer.WriteAsync<bool>(
+            ship.Id,
+            Caller.Operator,
+            async write =>
+            {
+                part = 0;
+                for (var n = 0; n < 2; n++)
+                    await write.SaveWhileAsync(() => GoOnAsync(write));
+                Assert.Equal(45, await write.Rows.Record.CountAsync(e => e.Action == "test.part"));
+                return end == "refused" ? No : true;
+            }
+        );
+        if (end is "fails" or "asks")
+            Assert.Contains(
+                end == "asks" ? "while it is written to" : "cannot go on",
+                (await Assert.ThrowsAsync<InvalidOperationException>(() => writing)).Message,
+                StringComparison.Ordinal
+            );
+        else
+            Assert.Equal(end == "kept", (await writing).Try(out _, out _));
+        // Nothing of it is left over, and whoever changes something next finds the workspace as it is.
+        await ship.InviteAsync(ship.Address("kofi"));
+        Assert.Equal(entries + kept + 1, (await ship.Client.VerifyRecordAsync()).Entries);
+
+        async Task GoOnAsync(WorkspaceWrite write)
+        {
+            for (var n = 0; n < 45; n++)
+                write.Record("test.part", ship.Id);
+            if (++part < 2)
+                return;
+            if (end == "asks")
+                await write.Rows.Record.CountAsync();
+            if (end == "fails")
+                throw new InvalidOperationException("It cannot go on.");
+        }
+    }
+
     [Fact]
     public async Task A_statement_alone_is_undone_too_when_its_change_is_refused_among_others()
     {

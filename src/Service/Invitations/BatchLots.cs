@@ -27,6 +27,9 @@ public sealed class BatchLots(
 )
 {
     private const int LotSize = 1_000;
+
+    // One part of a lot is written while the next is judged.
+    private const int PartSize = 250;
     private const string Lost = "What was handed in is no longer there.";
 
     /// <summary>Does what is left to be done of a list.</summary>
@@ -152,28 +155,13 @@ public sealed class BatchLots(
             await known.ExpireOverdueAsync(write, consequences);
         var earlier = await BatchJudge.EarlierAsync(write.Rows, sameFile, entries);
         var counts = BatchLists.CountsOf(row);
-        foreach (var entry in entries)
+        foreach (var part in entries.Chunk(PartSize))
         {
-            var judged = judge.Judge(entry, inviter, world, known, earlier, write.Workspace, write.Now);
-            var sends = row.SendsAtOnce && judged.Verdict.CanBeSent();
-            Guid? invitation = sends
-                ? await consequences.BeginAsync(write, entry.Offer!, inviter, known, row.Id)
-                : null;
-            write.Insert(
-                new BatchEntryRow
-                {
-                    WorkspaceId = write.Workspace.Id,
-                    BatchId = row.Id,
-                    Number = entry.Number,
-                    Address = Cut(entry.Offer?.Address.ToString() ?? entry.Wish.Address ?? ""),
-                    Wish = sends ? null : JsonSerializer.Serialize(entry.Wish, BatchJudge.Json),
-                    Verdict = judged.Verdict,
-                    Reason = judged.ReasonText,
-                    InvitationId = invitation,
-                }
-            );
-            var word = sends ? BatchLists.Sent : judged.Verdict.Word();
-            counts[word] = counts.GetValueOrDefault(word) + 1;
+            // Seats are reserved in the database, one by one.
+            if (part.Any(entry => entry.Offer is { Gives.Pools.Count: > 0 }))
+                await KeepPartAsync(part);
+            else
+                await write.SaveWhileAsync(() => KeepPartAsync(part));
         }
         row.Counts = JsonSerializer.Serialize(counts);
         row.Tries = 0;
@@ -182,6 +170,33 @@ public sealed class BatchLots(
         if (isLast)
             await FinishAsync(write, row);
         return true;
+
+        async Task KeepPartAsync(IReadOnlyList<ReadEntry> part)
+        {
+            foreach (var entry in part)
+            {
+                var judged = judge.Judge(entry, inviter, world, known, earlier, write.Workspace, write.Now);
+                var sends = row.SendsAtOnce && judged.Verdict.CanBeSent();
+                Guid? invitation = sends
+                    ? await consequences.BeginAsync(write, entry.Offer!, inviter, known, row.Id)
+                    : null;
+                write.Insert(
+                    new BatchEntryRow
+                    {
+                        WorkspaceId = write.Workspace.Id,
+                        BatchId = row.Id,
+                        Number = entry.Number,
+                        Address = Cut(entry.Offer?.Address.ToString() ?? entry.Wish.Address ?? ""),
+                        Wish = sends ? null : JsonSerializer.Serialize(entry.Wish, BatchJudge.Json),
+                        Verdict = judged.Verdict,
+                        Reason = judged.ReasonText,
+                        InvitationId = invitation,
+                    }
+                );
+                var word = sends ? BatchLists.Sent : judged.Verdict.Word();
+                counts[word] = counts.GetValueOrDefault(word) + 1;
+            }
+        }
     }
 
     private async Task SendAsync(BatchRow batch, BatchJudge judge, CancellationToken stop)

@@ -44,8 +44,14 @@ public sealed class WorkspaceWrite(
         (string[] Properties, HashSet<object> Rows)
     > _rewritten = [];
     private readonly HashSet<Guid> _awake = [];
+    private bool _isSaving;
 
-    public ComeAboardContext Rows => rows;
+    /// <summary>The workspace's rows.</summary>
+    /// <exception cref="InvalidOperationException">What was added is being written at this moment; see <see cref="SaveWhileAsync"/>.</exception>
+    public ComeAboardContext Rows =>
+        _isSaving
+            ? throw new InvalidOperationException("The database is not asked while it is written to.")
+            : rows;
     public WorkspaceRow Workspace => workspace;
     public Caller Caller => caller;
     public DateTimeOffset Now => now;
@@ -139,14 +145,8 @@ public sealed class WorkspaceWrite(
     /// <summary>Writes to the database what was changed and added so far.</summary>
     public async Task SaveAsync()
     {
-        if (rows.ChangeTracker.HasChanges())
-            await rows.SaveChangesAsync();
-        foreach (var (type, list) in _new)
-        {
-            if (type.IsAssignableTo(typeof(IAccessRow)))
-                rows.Touched.UnionWith(list.Cast<IAccessRow>().Select(row => row.Subject));
-            await RowLoader.LoadAsync(rows, type, list);
-        }
+        await SaveTrackedAsync();
+        await InsertAsync([.. _new]);
         _new.Clear();
         foreach (var ((type, _), (properties, list)) in _rewritten)
             await RowLoader.UpdateAsync(rows, type, [.. list], properties);
@@ -158,6 +158,44 @@ public sealed class WorkspaceWrite(
         await rows
             .Lanes.Where(l => lanes.Contains(l.Id) && l.State != LaneState.Working)
             .ExecuteUpdateAsync(set => set.SetProperty(l => l.State, LaneState.Working));
+    }
+
+    /// <summary>
+    /// Writes to the database what was added so far while the change goes on deciding; what it adds meanwhile is written next time.
+    /// It asks nothing of the database meanwhile. Both have ended when this has, however either ended.
+    /// </summary>
+    public async Task SaveWhileAsync(Func<Task> goOn)
+    {
+        await SaveTrackedAsync();
+        KeyValuePair<Type, List<object>>[] added = [.. _new];
+        _new.Clear();
+        _isSaving = true;
+        try
+        {
+            await Task.WhenAll(Task.Run(() => InsertAsync(added)), GoOnAsync());
+        }
+        finally
+        {
+            _isSaving = false;
+        }
+
+        async Task GoOnAsync() => await goOn();
+    }
+
+    private async Task SaveTrackedAsync()
+    {
+        if (Rows.ChangeTracker.HasChanges())
+            await Rows.SaveChangesAsync();
+    }
+
+    private async Task InsertAsync(IReadOnlyList<KeyValuePair<Type, List<object>>> added)
+    {
+        foreach (var (type, list) in added)
+        {
+            if (type.IsAssignableTo(typeof(IAccessRow)))
+                rows.Touched.UnionWith(list.Cast<IAccessRow>().Select(row => row.Subject));
+            await RowLoader.LoadAsync(rows, type, list);
+        }
     }
 
     /// <summary>Has lanes look at what is due in their systems.</summary>
@@ -229,7 +267,7 @@ public sealed class WorkspaceWrite(
     /// </summary>
     public async Task<Outcome<MemberRow>> RequireAsync(Duties duty = Duties.None)
     {
-        var member = await rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == caller.MemberId);
+        var member = await Rows.Members.AsNoTracking().FirstOrDefaultAsync(m => m.Id == caller.MemberId);
         if (member is null || !member.IsActive(now, workspace.Zone))
             return EntryRules.Ended;
         var world = await WorldAsync();
@@ -249,5 +287,5 @@ public sealed class WorkspaceWrite(
 
     /// <summary>Some members as they are at this very moment.</summary>
     public async Task<IReadOnlyDictionary<Guid, MemberRow>> MembersAsync(IReadOnlyList<Guid> ids) =>
-        await rows.Members.AsNoTracking().Where(m => ids.Contains(m.Id)).ToDictionaryAsync(m => m.Id);
+        await Rows.Members.AsNoTracking().Where(m => ids.Contains(m.Id)).ToDictionaryAsync(m => m.Id);
 }
