@@ -55,7 +55,7 @@ public static class CommonRefusals
     public static Refusal Antiforgery { get; } =
         new(
             "antiforgery.missing",
-            "The request does not carry this session's antiforgery token.",
+            "The page that sent this is older than the sign-in: its antiforgery token is not this session's.",
             "Load the page again and repeat the step.",
             RefusalSort.NotAllowed
         );

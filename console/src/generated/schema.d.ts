@@ -7915,7 +7915,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.wrong, too-many; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.wrong, too-many; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7946,7 +7946,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -7986,7 +7986,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8015,7 +8015,7 @@ export interface operations {
                     "application/json": components["schemas"]["CeremonyView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8046,7 +8046,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8075,7 +8075,7 @@ export interface operations {
                     "application/json": components["schemas"]["CeremonyView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8106,7 +8106,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8136,7 +8136,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8163,7 +8163,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8196,7 +8196,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewToken"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: access.not-begun, sign-in.wrong, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.not-begun, sign-in.wrong, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8223,7 +8223,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8252,7 +8252,7 @@ export interface operations {
                     "application/json": components["schemas"]["MeView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8279,7 +8279,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8308,7 +8308,7 @@ export interface operations {
                     "application/json": components["schemas"]["AccountView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8345,7 +8345,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfAccountEventView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8374,7 +8374,7 @@ export interface operations {
                     "application/json": components["schemas"]["StoredAboutYou"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8408,7 +8408,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8438,7 +8438,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8467,7 +8467,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClosedSignIns"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8498,7 +8498,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8529,7 +8529,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8560,7 +8560,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8589,7 +8589,7 @@ export interface operations {
                     "application/json": components["schemas"]["SecondStepOffer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8622,7 +8622,7 @@ export interface operations {
                     "application/json": components["schemas"]["RecoveryCodes"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8649,7 +8649,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8678,7 +8678,7 @@ export interface operations {
                     "application/json": components["schemas"]["RecoveryCodes"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8709,7 +8709,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8740,7 +8740,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8771,7 +8771,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8802,7 +8802,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: address.unproved; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.unproved; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8832,7 +8832,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8861,7 +8861,7 @@ export interface operations {
                     "application/json": components["schemas"]["AntiforgeryView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8893,7 +8893,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClaimOfferView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8929,7 +8929,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClaimOfferView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8965,7 +8965,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClaimOfferView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -8998,7 +8998,7 @@ export interface operations {
                     "application/json": components["schemas"]["LandingView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: link.expired, link.malformed, link.unknown; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: link.expired, link.malformed, link.unknown; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9031,7 +9031,7 @@ export interface operations {
                     "application/json": components["schemas"]["AcceptAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: account.exists, code.needed, code.wrong, link.closed, link.expired, link.revoked, link.unknown, link.used, link.used-up; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: account.exists, code.needed, code.wrong, link.closed, link.expired, link.revoked, link.unknown, link.used, link.used-up; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9062,7 +9062,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9093,7 +9093,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: too-many; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: too-many; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9126,7 +9126,7 @@ export interface operations {
                     "application/json": components["schemas"]["JoinOfferView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: link.closed, link.unknown, link.used-up; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: link.closed, link.unknown, link.used-up; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9157,7 +9157,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: link.domain; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: link.domain; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9192,7 +9192,7 @@ export interface operations {
                     "application/json": components["schemas"]["WorkspaceView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9227,7 +9227,7 @@ export interface operations {
                     "application/json": components["schemas"]["OverviewView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9266,7 +9266,7 @@ export interface operations {
                     "application/json": components["schemas"]["ReadinessView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9301,7 +9301,7 @@ export interface operations {
                     "application/json": components["schemas"]["RulesView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9346,7 +9346,7 @@ export interface operations {
                     "application/json": components["schemas"]["RulesView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9391,7 +9391,7 @@ export interface operations {
                     "application/json": components["schemas"]["AppearanceView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: colour.too-light, right.missing, version.stale, workspace.not-found, workspace.time-zone; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: colour.too-light, right.missing, version.stale, workspace.not-found, workspace.time-zone; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9430,7 +9430,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9481,7 +9481,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewToken"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: token.days, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: token.days, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9519,7 +9519,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9562,7 +9562,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: figures.span, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: figures.span, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9601,7 +9601,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9639,7 +9639,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9677,7 +9677,7 @@ export interface operations {
                     "application/json": components["schemas"]["ReportAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9715,7 +9715,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfSuggestionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9758,7 +9758,7 @@ export interface operations {
                     "application/json": components["schemas"]["ReinstateView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, organisation.full, person.not-found, reinstate.here, reinstate.here-again, reinstate.no-departure, reinstate.over, reinstate.too-late, right.acting-on, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, organisation.full, person.not-found, reinstate.here, reinstate.here-again, reinstate.no-departure, reinstate.over, reinstate.too-late, right.acting-on, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9801,7 +9801,7 @@ export interface operations {
                     "application/json": components["schemas"]["ErasedView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, erase.done, erase.here, erase.merged, erase.running, person.not-found, right.acting-on, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, erase.done, erase.here, erase.merged, erase.running, person.not-found, right.acting-on, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9847,7 +9847,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9889,7 +9889,7 @@ export interface operations {
                     "application/json": components["schemas"]["HeldAccountView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9931,7 +9931,7 @@ export interface operations {
                     "application/json": components["schemas"]["AccountCorrected"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -9973,7 +9973,7 @@ export interface operations {
                     "application/json": components["schemas"]["AccountCorrected"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10015,7 +10015,7 @@ export interface operations {
                     "application/json": components["schemas"]["ReaddressAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: domain.unknown, pattern.malformed, person.not-found, readdress.how-many, readdress.one-way, readdress.twice, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: domain.unknown, pattern.malformed, person.not-found, readdress.how-many, readdress.one-way, readdress.twice, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10057,7 +10057,7 @@ export interface operations {
                     "application/json": components["schemas"]["HeldStepAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10104,7 +10104,7 @@ export interface operations {
                     "application/json": components["schemas"]["ResetAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10139,7 +10139,7 @@ export interface operations {
                     "application/json": components["schemas"]["ColleaguesView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: access.agreement-over, right.not-lead, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.agreement-over, right.not-lead, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10181,7 +10181,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.full, right.lead-only, right.not-lead, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.full, right.lead-only, right.not-lead, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10216,7 +10216,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfWordingView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10268,7 +10268,7 @@ export interface operations {
                     "application/json": components["schemas"]["WordingView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: message.link, right.missing, version.stale, wording.template, wording.too-long, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: message.link, right.missing, version.stale, wording.template, wording.too-long, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10311,7 +10311,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10360,7 +10360,7 @@ export interface operations {
                     "application/json": components["schemas"]["LetterView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10399,7 +10399,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationPreview"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10457,7 +10457,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10499,7 +10499,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: address.bounced, address.invited, address.mailed-enough, address.malformed, address.member, address.missing, address.opted-out, answer-time.out-of-range, antiforgery.missing, host.unknown, idempotency.reused, kind.unknown, message.link, name.characters, organisation.unknown, preset.unknown, right.beyond-own, right.missing, role.unknown, rule.host-needed, rule.inviter, rule.stay-too-long, seat.none-free, stay.past, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.bounced, address.invited, address.mailed-enough, address.malformed, address.member, address.missing, address.opted-out, answer-time.out-of-range, antiforgery.missing, host.unknown, idempotency.reused, kind.unknown, message.link, name.characters, organisation.unknown, preset.unknown, right.beyond-own, right.missing, role.unknown, rule.host-needed, rule.inviter, rule.stay-too-long, seat.none-free, stay.past, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10536,7 +10536,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10580,7 +10580,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.no-draft, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.no-draft, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10617,7 +10617,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10654,7 +10654,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10694,7 +10694,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: address.mailed-enough, invitation.final, invitation.not-pending, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.mailed-enough, invitation.final, invitation.not-pending, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10731,7 +10731,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: address.mailed-enough, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.mailed-enough, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10771,7 +10771,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: antiforgery.missing, invitation.final, not-found, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: antiforgery.missing, invitation.final, not-found, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10808,7 +10808,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.final, invitation.not-pending, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.final, invitation.not-pending, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10849,7 +10849,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.final, invitation.not-pending, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.final, invitation.not-pending, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10890,7 +10890,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: address.invited, invitation.final, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: address.invited, invitation.final, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10931,7 +10931,7 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -10968,7 +10968,7 @@ export interface operations {
                     "application/json": components["schemas"]["FreshLink"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.not-pending, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: invitation.not-pending, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11007,7 +11007,7 @@ export interface operations {
                     "application/json": components["schemas"]["StepsAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, step.unknown, steps.which, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, step.unknown, steps.which, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11044,7 +11044,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11090,7 +11090,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11144,7 +11144,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11187,7 +11187,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchCheck"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: file.empty, file.not-readable, file.too-large, file.too-wide, right.missing, sheet.no-address, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: file.empty, file.not-readable, file.too-large, file.too-wide, right.missing, sheet.no-address, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11226,7 +11226,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: file.empty, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: file.empty, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11265,7 +11265,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchCheck"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11302,7 +11302,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11352,7 +11352,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11398,7 +11398,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchEntryView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: entry.sent, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: entry.sent, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11435,7 +11435,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: batch.nothing-ready, not-found, right.missing, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: batch.nothing-ready, not-found, right.missing, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11472,7 +11472,7 @@ export interface operations {
                     "text/event-stream": components["schemas"]["BatchView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11515,7 +11515,7 @@ export interface operations {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11554,7 +11554,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11605,7 +11605,7 @@ export interface operations {
                     "application/json": components["schemas"]["PresetView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: name.reserved, name.too-long, preset.name, preset.name-taken, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.reserved, name.too-long, preset.name, preset.name-taken, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11642,7 +11642,7 @@ export interface operations {
                     "application/json": components["schemas"]["PresetView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11691,7 +11691,7 @@ export interface operations {
                     "application/json": components["schemas"]["PresetView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.name-taken, preset.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.name-taken, preset.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11733,7 +11733,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: preset.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11779,7 +11779,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11830,7 +11830,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewJoinLink"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11867,7 +11867,7 @@ export interface operations {
                     "application/json": components["schemas"]["JoinLinkView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11904,7 +11904,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewJoinLink"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11941,7 +11941,7 @@ export interface operations {
                     "application/json": components["schemas"]["JoinLinkView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -11981,7 +11981,7 @@ export interface operations {
                     "application/json": components["schemas"]["LinkDeparture"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12037,7 +12037,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12079,7 +12079,7 @@ export interface operations {
                     "application/json": components["schemas"]["PeopleStepAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, departure.planned, right.missing, stay.not-later, stay.past, stay.too-far, stay.until-missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, departure.planned, right.missing, stay.not-later, stay.past, stay.too-far, stay.until-missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12119,7 +12119,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfPersonThereView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12159,7 +12159,7 @@ export interface operations {
                     "application/json": components["schemas"]["PersonView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12209,7 +12209,7 @@ export interface operations {
                     "application/json": components["schemas"]["PersonView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: lead.organisation, organisation.kind, organisation.unknown, person.not-found, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: lead.organisation, organisation.kind, organisation.unknown, person.not-found, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12249,7 +12249,7 @@ export interface operations {
                     "application/json": components["schemas"]["PersonAccess"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12289,7 +12289,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeenAs"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12329,7 +12329,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfRecordEntryView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12373,7 +12373,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12417,7 +12417,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeparturePlanView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12464,7 +12464,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, administrator.last, departure.later, person.not-found, right.acting-on, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: access.ended, access.paused, administrator.last, departure.later, person.not-found, right.acting-on, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12507,7 +12507,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.not-planned, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.not-planned, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12555,7 +12555,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12594,7 +12594,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeparturesAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nobody, departure.too-many, departure.who, kind.unknown, not-found, organisation.unknown, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nobody, departure.too-many, departure.who, kind.unknown, not-found, organisation.unknown, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12629,7 +12629,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureProgress"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12668,7 +12668,7 @@ export interface operations {
                     "application/json": components["schemas"]["DeparturesPlan"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nobody, departure.too-many, departure.who, kind.unknown, not-found, organisation.unknown, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nobody, departure.too-many, departure.who, kind.unknown, not-found, organisation.unknown, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12705,7 +12705,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12742,7 +12742,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nothing-due, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.nothing-due, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12788,7 +12788,7 @@ export interface operations {
                     "application/json": components["schemas"]["DepartureView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.file, departure.nothing-due, departure.reason, message.characters, message.link, message.too-long, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: departure.file, departure.nothing-due, departure.reason, message.characters, message.link, message.too-long, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12827,7 +12827,7 @@ export interface operations {
                     "application/json": components["schemas"]["StepFile"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12873,7 +12873,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12908,7 +12908,7 @@ export interface operations {
                     "application/json": components["schemas"]["RecordVerification"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found, x.y; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found, x.y; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12946,7 +12946,7 @@ export interface operations {
                     "application/json": components["schemas"]["MatrixView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -12985,7 +12985,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13036,7 +13036,7 @@ export interface operations {
                     "application/json": components["schemas"]["RoleChange"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: name.reserved, name.too-long, right.beyond-own, right.missing, role.name, role.name-taken, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.reserved, name.too-long, right.beyond-own, right.missing, role.name, role.name-taken, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13073,7 +13073,7 @@ export interface operations {
                     "application/json": components["schemas"]["RoleDetail"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13122,7 +13122,7 @@ export interface operations {
                     "application/json": components["schemas"]["RoleChange"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, role.built-in, role.name-taken, role.unknown, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, role.built-in, role.name-taken, role.unknown, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13164,7 +13164,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, role.built-in, role.in-use, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, role.built-in, role.in-use, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13203,7 +13203,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13254,7 +13254,7 @@ export interface operations {
                     "application/json": components["schemas"]["AreaView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: area.name-taken, name.missing, name.reserved, name.too-long, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: area.name-taken, name.missing, name.reserved, name.too-long, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13303,7 +13303,7 @@ export interface operations {
                     "application/json": components["schemas"]["AreaView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: area.name-taken, area.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: area.name-taken, area.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13345,7 +13345,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: area.in-use, area.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: area.in-use, area.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13390,7 +13390,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13441,7 +13441,7 @@ export interface operations {
                     "application/json": components["schemas"]["ResourceView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, resource.name-taken, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, resource.name-taken, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13478,7 +13478,7 @@ export interface operations {
                     "application/json": components["schemas"]["ResourceView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13527,7 +13527,7 @@ export interface operations {
                     "application/json": components["schemas"]["ResourceView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: resource.name-taken, resource.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: resource.name-taken, resource.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13569,7 +13569,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: resource.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: resource.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13611,7 +13611,7 @@ export interface operations {
                     "application/json": components["schemas"]["HandoverAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-active, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: person.not-active, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13665,7 +13665,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13709,7 +13709,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, resource.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, resource.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13751,7 +13751,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13790,7 +13790,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13841,7 +13841,7 @@ export interface operations {
                     "application/json": components["schemas"]["GroupView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: group.name-taken, name.missing, name.reserved, name.too-long, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.name-taken, name.missing, name.reserved, name.too-long, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13878,7 +13878,7 @@ export interface operations {
                     "application/json": components["schemas"]["GroupView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13927,7 +13927,7 @@ export interface operations {
                     "application/json": components["schemas"]["GroupView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: group.name-taken, group.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.name-taken, group.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -13969,7 +13969,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: group.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14014,7 +14014,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfPersonView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14058,7 +14058,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14103,7 +14103,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: group.unknown, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: group.unknown, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14147,7 +14147,7 @@ export interface operations {
                     "application/json": components["schemas"]["MoveInAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, group.unknown, move.loses, move.no-grant, move.nobody, people.how-many, person.not-found, resource.unknown, right.acting-on, right.beyond-own, right.missing, role.unknown, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, group.unknown, move.loses, move.no-grant, move.nobody, people.how-many, person.not-found, resource.unknown, right.acting-on, right.beyond-own, right.missing, role.unknown, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14187,7 +14187,7 @@ export interface operations {
                     "application/json": components["schemas"]["MoveInAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, group.unknown, move.changed, move.none, right.acting-on, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, group.unknown, move.changed, move.none, right.acting-on, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14230,7 +14230,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14281,7 +14281,7 @@ export interface operations {
                     "application/json": components["schemas"]["OrganisationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, organisation.name-taken, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, organisation.name-taken, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14318,7 +14318,7 @@ export interface operations {
                     "application/json": components["schemas"]["OrganisationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14367,7 +14367,7 @@ export interface operations {
                     "application/json": components["schemas"]["OrganisationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.name-taken, organisation.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.name-taken, organisation.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14409,7 +14409,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.has-people, organisation.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: organisation.has-people, organisation.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14452,7 +14452,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14503,7 +14503,7 @@ export interface operations {
                     "application/json": components["schemas"]["GrantAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: grant.same, resource.unknown, right.beyond-own, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: grant.same, resource.unknown, right.beyond-own, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14550,7 +14550,7 @@ export interface operations {
                     "application/json": components["schemas"]["GrantAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, not-found, right.beyond-own, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14592,7 +14592,7 @@ export interface operations {
                     "application/json": components["schemas"]["GrantAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, not-found, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14631,7 +14631,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14682,7 +14682,7 @@ export interface operations {
                     "application/json": components["schemas"]["PoolView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, pool.name-taken, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: name.missing, name.reserved, name.too-long, pool.name-taken, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14719,7 +14719,7 @@ export interface operations {
                     "application/json": components["schemas"]["PoolView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14768,7 +14768,7 @@ export interface operations {
                     "application/json": components["schemas"]["PoolView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.name-taken, pool.too-small, pool.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.name-taken, pool.too-small, pool.unknown, right.missing, version.required, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14810,7 +14810,7 @@ export interface operations {
                     "application/json": components["schemas"]["EditAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.in-use, pool.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.in-use, pool.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14851,7 +14851,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14895,7 +14895,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, seat.none-free, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, seat.none-free, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14940,7 +14940,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: pool.unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -14984,7 +14984,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15023,7 +15023,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15065,7 +15065,7 @@ export interface operations {
                     "application/json": components["schemas"]["DomainView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15102,7 +15102,7 @@ export interface operations {
                     "application/json": components["schemas"]["DomainView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15142,7 +15142,7 @@ export interface operations {
                     "application/json": components["schemas"]["DomainView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15181,7 +15181,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15223,7 +15223,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProviderView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15270,7 +15270,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProviderView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15310,7 +15310,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProviderView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15349,7 +15349,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15400,7 +15400,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewApplication"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: application.acts-beyond, application.address-malformed, application.exists, application.no-duties, application.no-resource, application.no-use, application.public-acts, application.too-many, application.too-many-addresses, duty.unknown, name.missing, right.acting-on, right.beyond-own; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: application.acts-beyond, application.address-malformed, application.exists, application.no-duties, application.no-resource, application.no-use, application.public-acts, application.too-many, application.too-many-addresses, duty.unknown, name.missing, right.acting-on, right.beyond-own; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15437,7 +15437,7 @@ export interface operations {
                     "application/json": components["schemas"]["ApplicationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15484,7 +15484,7 @@ export interface operations {
                     "application/json": components["schemas"]["ApplicationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: application.acts-beyond, application.address-malformed, application.exists, application.no-duties, application.no-resource, application.no-use, application.public-acts, application.too-many-addresses, duty.unknown, name.missing, right.acting-on, right.beyond-own; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: application.acts-beyond, application.address-malformed, application.exists, application.no-duties, application.no-resource, application.no-use, application.public-acts, application.too-many-addresses, duty.unknown, name.missing, right.acting-on, right.beyond-own; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15524,7 +15524,7 @@ export interface operations {
                     "application/json": components["schemas"]["ApplicationView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15564,7 +15564,7 @@ export interface operations {
                     "application/json": components["schemas"]["NewApplication"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: application.no-secret; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: application.no-secret; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15612,7 +15612,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15649,7 +15649,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClaimView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15691,7 +15691,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClaimStepAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15741,7 +15741,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, duplicate.least-unknown, duplicate.said-unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, duplicate.least-unknown, duplicate.said-unknown, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15783,7 +15783,7 @@ export interface operations {
                     "application/json": components["schemas"]["DuplicateView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: duplicate.not-said, duplicate.one, message.too-long, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: duplicate.not-said, duplicate.one, message.too-long, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15829,7 +15829,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15871,7 +15871,7 @@ export interface operations {
                     "application/json": components["schemas"]["MergeView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, claim.no-seat, merge.asked, merge.both-elsewhere, merge.closed, merge.differs, merge.field-unknown, merge.held, merge.keep-unknown, merge.not-held, merge.one, merge.own, merge.paused, person.not-found, right.acting-on, right.beyond-own, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: administrator.last, claim.no-seat, merge.asked, merge.both-elsewhere, merge.closed, merge.differs, merge.field-unknown, merge.held, merge.keep-unknown, merge.not-held, merge.one, merge.own, merge.paused, person.not-found, right.acting-on, right.beyond-own, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15913,7 +15913,7 @@ export interface operations {
                     "application/json": components["schemas"]["MergeView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: account.not-held, merge.gone, merge.last-address, merge.not-found, merge.not-ours, merge.over, right.acting-on, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: account.not-held, merge.gone, merge.last-address, merge.not-found, merge.not-ours, merge.over, right.acting-on, right.missing, version.stale, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15952,7 +15952,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -15994,7 +15994,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.exists, connection.place, connection.setting, connection.too-many, connection.type-unknown, name.missing, preset.unknown, right.missing, wins.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.exists, connection.place, connection.setting, connection.too-many, connection.type-unknown, name.missing, preset.unknown, right.missing, wins.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16031,7 +16031,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16078,7 +16078,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.exists, connection.place, connection.secret-again, connection.setting, connection.working, name.missing, not-found, preset.unknown, right.missing, wins.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.exists, connection.place, connection.secret-again, connection.setting, connection.working, name.missing, not-found, preset.unknown, right.missing, wins.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16118,7 +16118,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.carries, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.carries, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16159,7 +16159,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-source, connection.working, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-source, connection.working, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16211,7 +16211,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, not-found, right.missing, verdict.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, not-found, right.missing, verdict.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16255,7 +16255,7 @@ export interface operations {
                     "application/json": components["schemas"]["DecideAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.working, decision.how-many, decision.unknown, not-found, right.missing, verdict.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.working, decision.how-many, decision.unknown, not-found, right.missing, verdict.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16295,7 +16295,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.nothing-to-do, connection.working, not-found, right.missing, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.nothing-to-do, connection.working, not-found, right.missing, too-many, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16338,7 +16338,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-file-type, connection.working, file.empty, file.not-readable, file.too-large, ldif.changes, ldif.malformed, match.no-columns, not-found, right.missing, sheet.heading-twice, source.key-twice, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-file-type, connection.working, file.empty, file.not-readable, file.too-large, ldif.changes, ldif.malformed, match.no-columns, not-found, right.missing, sheet.heading-twice, source.key-twice, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16375,7 +16375,7 @@ export interface operations {
                     "application/json": components["schemas"]["ConnectionTest"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-file, connection.no-target, connection.partial, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-file, connection.no-target, connection.partial, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16412,7 +16412,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageOfMappingView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16456,7 +16456,7 @@ export interface operations {
                     "application/json": components["schemas"]["MappingView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, group.unknown, level.unknown, mapping.exists, mapping.of, mapping.to, mapping.too-many, not-found, resource.unknown, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, group.unknown, level.unknown, mapping.exists, mapping.of, mapping.to, mapping.too-many, not-found, resource.unknown, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16498,7 +16498,7 @@ export interface operations {
                     "application/json": components["schemas"]["MappingView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16539,7 +16539,7 @@ export interface operations {
                     "application/json": components["schemas"]["PushPreview"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.refused, connection.unreachable, group.unknown, level.unknown, mapping.of, mapping.to, not-found, resource.unknown, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.refused, connection.unreachable, group.unknown, level.unknown, mapping.of, mapping.to, not-found, resource.unknown, right.missing, role.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16576,7 +16576,7 @@ export interface operations {
                     "application/json": components["schemas"]["LaneView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16613,7 +16613,7 @@ export interface operations {
                     "application/json": components["schemas"]["SweepView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.not-asked, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.not-asked, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16661,7 +16661,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: cursor.malformed, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16705,7 +16705,7 @@ export interface operations {
                     "application/json": components["schemas"]["LeftOverAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.not-asked, connection.refused, connection.unreachable, left-over.decision, left-over.has-one, left-over.not-found, left-over.reason, left-over.until, left-over.which, message.too-long, not-found, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.no-target, connection.not-asked, connection.refused, connection.unreachable, left-over.decision, left-over.has-one, left-over.not-found, left-over.reason, left-over.until, left-over.which, message.too-long, not-found, person.not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16753,7 +16753,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.not-told, cursor.malformed, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.not-told, cursor.malformed, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16792,7 +16792,7 @@ export interface operations {
                     "application/json": components["schemas"]["EventSentView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.not-told, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: connection.not-told, connection.refused, connection.unreachable, not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16829,7 +16829,7 @@ export interface operations {
                     "application/json": components["schemas"]["LaneView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16866,7 +16866,7 @@ export interface operations {
                     "application/json": components["schemas"]["LaneView"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16916,7 +16916,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: not-found, right.missing, state.unknown, workspace.not-found; besides those every operation may answer: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16955,7 +16955,7 @@ export interface operations {
                     "application/json": components["schemas"]["EvaluationAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -16994,7 +16994,7 @@ export interface operations {
                     "application/json": components["schemas"]["EvaluationsAnswer"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;
@@ -17029,7 +17029,7 @@ export interface operations {
                     "application/json": components["schemas"]["DecisionPoint"];
                 };
             };
-            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, limit.reached, storage.busy, storage.away, storage.unknown. */
+            /** @description Refused, with problem details (RFC 9457) and a stable code: sign-in.required, request.malformed, too-many, storage.busy, storage.away, storage.unknown. */
             default: {
                 headers: {
                     [name: string]: unknown;

@@ -39,14 +39,7 @@ public sealed record InterfaceWords(
 
     /// <summary>The codes that any operation may answer.</summary>
     public static IReadOnlyList<string> Everywhere { get; } =
-    [
-        "sign-in.required",
-        "request.malformed",
-        "limit.reached",
-        "storage.busy",
-        "storage.away",
-        "storage.unknown",
-    ];
+    ["sign-in.required", "request.malformed", "too-many", "storage.busy", "storage.away", "storage.unknown"];
 
     private static Dictionary<string, IOpenApiExample> Of(JsonNode value) =>
         new()

@@ -1,5 +1,5 @@
-using ComeAboard.Client;
 using ComeAboard.Core;
+using ComeAboard.Service.Pages;
 
 namespace ComeAboard.Service.Http;
 
@@ -13,6 +13,9 @@ public static class PlainStatuses
         http.Response.StatusCode switch
         {
             StatusCodes.Status404NotFound => CommonRefusals.NotFound.WriteAsync(http),
+            // Where a form is sent there may be no page to look at.
+            StatusCodes.Status405MethodNotAllowed when RefusedPages.IsLookedAt(http) =>
+                CommonRefusals.NotFound.WriteAsync(http, http.Response.StatusCode),
             StatusCodes.Status405MethodNotAllowed => WithStatus(
                 http,
                 "method.not-allowed",
@@ -31,12 +34,9 @@ public static class PlainStatuses
             _ => Task.CompletedTask,
         };
 
-    private static Task WithStatus(HttpContext http, string code, string sentence)
-    {
-        var refusal = new Refusal(code, sentence, "Correct it as the interface's description says.");
-        var problem = refusal.ToProblem() with { Status = http.Response.StatusCode };
-        return Results
-            .Json(problem, WireJson.Default.Problem, Problem.MediaType, problem.Status)
-            .ExecuteAsync(http);
-    }
+    private static Task WithStatus(HttpContext http, string code, string sentence) =>
+        new Refusal(code, sentence, "Correct it as the interface's description says.").WriteAsync(
+            http,
+            http.Response.StatusCode
+        );
 }

@@ -1,5 +1,6 @@
 using ComeAboard.Client;
 using ComeAboard.Core;
+using ComeAboard.Service.Pages;
 
 namespace ComeAboard.Service.Http;
 
@@ -7,9 +8,12 @@ namespace ComeAboard.Service.Http;
 public static class Refusals
 {
     /// <summary>The refusal as an answer.</summary>
-    public static IResult ToResult(this Refusal refusal)
+    /// <param name="refusal">Why not.</param>
+    /// <param name="status">The status; null for the refusal's own.</param>
+    public static IResult ToResult(this Refusal refusal, int? status = null)
     {
         var problem = refusal.ToProblem();
+        problem = problem with { Status = status ?? problem.Status };
         return Results.Json(problem, WireJson.Default.Problem, Problem.MediaType, problem.Status);
     }
 
@@ -20,7 +24,12 @@ public static class Refusals
             ? success?.Invoke(value) ?? Results.Ok(value)
             : refusal.ToResult();
 
-    /// <summary>Writes the refusal as the answer.</summary>
-    public static Task WriteAsync(this Refusal refusal, HttpContext http) =>
-        refusal.ToResult().ExecuteAsync(http);
+    /// <summary>Writes the refusal as the answer: a document, or a page for whoever looks at it.</summary>
+    /// <param name="refusal">Why not.</param>
+    /// <param name="http">The request.</param>
+    /// <param name="status">The status; null for the refusal's own.</param>
+    public static Task WriteAsync(this Refusal refusal, HttpContext http, int? status = null) =>
+        (
+            RefusedPages.IsLookedAt(http) ? RefusedPages.Of(refusal, http, status) : refusal.ToResult(status)
+        ).ExecuteAsync(http);
 }

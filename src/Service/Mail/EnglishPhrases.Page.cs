@@ -48,6 +48,7 @@ internal sealed partial class EnglishPhrases
             NotMe = "This is not me",
             Invites = "{0} invites you aboard",
             LinkClosed = "This link does not count any more",
+            NotDone = "That did not work",
             Declined = "Declined",
             DeclinedStopped = "Your answer is kept, and nobody can invite this address from here again.",
             DeclinedKept = "Your answer is kept, and the inviter is told. You need do nothing else.",

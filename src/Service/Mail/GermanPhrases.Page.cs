@@ -48,6 +48,7 @@ internal sealed partial class GermanPhrases
             NotMe = "Das bin ich nicht",
             Invites = "{0} lädt Sie an Bord ein",
             LinkClosed = "Dieser Link gilt nicht mehr",
+            NotDone = "Das ging nicht",
             Declined = "Abgelehnt",
             DeclinedStopped =
                 "Ihre Antwort ist vermerkt, und niemand kann diese Adresse von hier aus wieder einladen.",

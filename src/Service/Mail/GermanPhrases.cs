@@ -667,6 +667,30 @@ internal sealed partial class GermanPhrases : Phrases
         ["address.malformed"] = ("Das ist keine Mail-Adresse.", "Berichtigen Sie sie."),
         ["address.missing"] = ("Es wurde keine Mail-Adresse angegeben.", "Geben Sie eine an."),
         ["address.domain-malformed"] = ("Hinter dem @ steht keine Mail-Domäne.", "Berichtigen Sie sie."),
+        ["antiforgery.missing"] = (
+            "Die Seite, von der das kam, ist älter als die Anmeldung.",
+            "Laden Sie die Seite neu und wiederholen Sie den Schritt."
+        ),
+        ["workspace.not-found"] = (
+            "Diesen Arbeitsbereich gibt es nicht, oder Sie gehören nicht dazu.",
+            "Prüfen Sie seinen Kurznamen."
+        ),
+        ["request.malformed"] = (
+            "Was gesendet wurde, ist nicht zu lesen.",
+            "Laden Sie die Seite neu und wiederholen Sie den Schritt."
+        ),
+        ["storage.busy"] = (
+            "Die Datenbank ist gerade beschäftigt. Es wurde nichts geschrieben.",
+            "Versuchen Sie es gleich noch einmal."
+        ),
+        ["storage.away"] = (
+            "Die Datenbank ist nicht zu erreichen. Es wurde nichts geschrieben.",
+            "Versuchen Sie es gleich noch einmal; sagen Sie es dem Betreiber, wenn es so bleibt."
+        ),
+        ["service.fault"] = (
+            "Der Dienst ist daran gescheitert; geändert wurde nichts.",
+            "Versuchen Sie es noch einmal; bleibt es so, sagen Sie dem Betreiber, wann es geschah."
+        ),
         ["not-found"] = ("Unter diesem Namen gibt es hier nichts.", "Prüfen Sie die Adresse."),
     };
 }

@@ -213,6 +213,7 @@ public sealed record PageWords
     public required string NotMe { get; init; }
     public required string Invites { get; init; }
     public required string LinkClosed { get; init; }
+    public required string NotDone { get; init; }
     public required string Declined { get; init; }
     public required string DeclinedStopped { get; init; }
     public required string DeclinedKept { get; init; }

@@ -69,7 +69,7 @@ public static class ColleaguePages
     )
     {
         if (!(await colleagues.FindAsync(visitor)).Try(out var view, out var no))
-            return no.ToResult();
+            return RefusedPages.Of(no, http);
         var language = (await PageEndpoints.AccountAsync(http))?.Language ?? "en";
         return PageEndpoints.Page<ColleaguesPage>(
             new ColleaguesModel(
