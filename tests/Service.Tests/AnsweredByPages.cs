@@ -79,6 +79,25 @@ public abstract class AnsweredByPages(Harbour harbour)
         Assert.Contains("<html lang=\"de\">", page, StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task A_stranger_whose_form_is_old_is_told_to_load_it_again_and_not_to_sign_in()
+    {
+        var ship = await harbour.NewShipAsync();
+        var sent = await ship.InviteAsync(ship.Address("ines"));
+        var secret = await ship.SecretAsync(ship.Address("ines"));
+        using var stranger = new HttpClient { BaseAddress = Harbour.UrlOf(harbour.Node) };
+        stranger.DefaultRequestHeaders.Accept.ParseAdd(Looking);
+        using var answer = await stranger.PostAsync(
+            $"/i/{secret}/decline",
+            new FormUrlEncodedContent([new("__RequestVerificationToken", "of before")])
+        );
+        Assert.Equal(HttpStatusCode.Forbidden, answer.StatusCode);
+        var page = await PageAsync(answer);
+        Assert.Contains("Load the page again", page, StringComparison.Ordinal);
+        Assert.DoesNotContain("/sign-in", page, StringComparison.Ordinal);
+        Assert.NotEqual("declined", (await ship.Client.InvitationAsync(sent.Id)).State);
+    }
+
     [Theory]
     [InlineData("/api/v1/nothing", Looking)]
     [InlineData("/nothing", "application/json")]

@@ -27,19 +27,16 @@ public static class RefusedPages
             return Results.Redirect(
                 "/sign-in" + QueryString.Create("next", http.Request.Path + http.Request.QueryString)
             );
-        var isSignedIn = !needsSignIn && http.User.AccountId() is not null;
         var language = PageEndpoints.LanguageOf(http);
         var words = Phrases.Of(language).Page;
+        // A stranger who was asked for nothing but an answer is not sent to a sign-in that they may not have.
+        (string? action, string? link) =
+            needsSignIn ? (words.SignIn, "/sign-in")
+            : http.User.AccountId() is not null ? (words.MyPlaces, "/places")
+            : refusal.Sort == RefusalSort.NotFound ? (words.SignIn, "/sign-in")
+            : default;
         return PageEndpoints.Page<WordPage>(
-            new WordModel(
-                "Come Aboard",
-                words.NotDone,
-                [],
-                refusal,
-                isSignedIn ? words.MyPlaces : words.SignIn,
-                isSignedIn ? "/places" : "/sign-in",
-                Language: language
-            ),
+            new WordModel("Come Aboard", words.NotDone, [], refusal, action, link, Language: language),
             status ?? PageEndpoints.StatusOf(refusal)
         );
     }
