@@ -39,7 +39,7 @@ out/service.stamp: $(SERVICE_SOURCES)
 	touch $@
 
 # After the service: they share projects, which two at once would compile into the same place.
-out/cli.stamp: $(CLI_SOURCES) $(if $(IS_COMPILED),,out/service.stamp)
+out/cli.stamp: $(CLI_SOURCES) | $(if $(IS_COMPILED),,out/service.stamp)
 	scripts/need gcc libc6-dev zlib1g-dev
 	$(PUBLISH) src/Cli -o out/cli
 	touch $@
