@@ -86,14 +86,19 @@ types: out/service.stamp console/node_modules/.stamp
 	out/service/come-aboard describe > docs/openapi.json
 	cd console && npm run --silent types
 
-# A new database is made by the words that all migrations come to; a test tells when they are old.
+# A new database is made by the words that all migrations come to, and a start reads the mapping as it was compiled: tests tell when
+# they are old.
 schema:
 	dotnet tool restore
-	dotnet build src/Storage -c Release -v quiet --nologo
+	dotnet build src/Storage -c Release -v quiet --nologo -p:WithoutCompiled=yes
 	for engine in Sqlite Postgres; do \
 	  whole=src/Storage/Migrations/$$engine/Whole.sql; \
 	  dotnet ef migrations script --no-transactions --no-build --configuration Release -p src/Storage -s src/Storage -c $${engine}Context -o $$whole; \
 	  sed -i '1s/^\xEF\xBB\xBF//' $$whole; \
+	  rm -rf src/Storage/Compiled/$$engine; \
+	  dotnet ef dbcontext optimize --no-build --configuration Release -p src/Storage -s src/Storage -c $${engine}Context \
+	    -o Compiled/$$engine -n ComeAboard.Storage.Compiled.$$engine; \
+	  sed -i '1s/^\xEF\xBB\xBF//' src/Storage/Compiled/$$engine/*.cs; \
 	done
 
 format: console/node_modules/.stamp

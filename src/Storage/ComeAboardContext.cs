@@ -285,18 +285,13 @@ public abstract class ComeAboardContext(DbContextOptions options) : DbContext(op
         model.Entity<OAuthSignOnRow>(OAuthSignOnRow.Map);
         model.Entity<OAuthTokenRow>(OAuthTokenRow.Map);
         model.ApplyConfigurationsFromAssembly(typeof(ComeAboardContext).Assembly);
-        foreach (
-            var type in model.Model.GetEntityTypes().Where(t => t.ClrType.IsAssignableTo(typeof(ITenantRow)))
-        )
-            model.Entity(type.ClrType).HasQueryFilter(InEnteredWorkspace(type.ClrType));
-    }
-
-    private LambdaExpression InEnteredWorkspace(Type row)
-    {
-        var parameter = Expression.Parameter(row, "row");
-        var theirs = Expression.Property(parameter, nameof(ITenantRow.WorkspaceId));
-        var entered = Expression.Property(Expression.Constant(this), nameof(Workspace));
-        return Expression.Lambda(Expression.Equal(theirs, entered), parameter);
+        // What is generated from it is given its filters where it is made ready.
+        if (EF.IsDesignTime)
+            return;
+        foreach (var type in model.Model.GetEntityTypes().Where(type => TenantFilters.IsFor(type.ClrType)))
+            model
+                .Entity(type.ClrType)
+                .HasQueryFilter(TenantFilters.Of(type.ClrType, Expression.Constant(this)));
     }
 }
 

@@ -13,7 +13,7 @@ public sealed class SqliteContext(DbContextOptions<SqliteContext> options) : Com
         conventions.Properties<DateTimeOffset>().HaveConversion<MillisecondConverter>();
     }
 
-    private sealed class MillisecondConverter()
+    internal sealed class MillisecondConverter()
         : ValueConverter<DateTimeOffset, long>(
             instant => instant.ToUnixTimeMilliseconds(),
             milliseconds => DateTimeOffset.FromUnixTimeMilliseconds(milliseconds)
