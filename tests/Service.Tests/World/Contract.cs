@@ -1,7 +1,11 @@
 using System.Collections.Concurrent;
+using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using ComeAboard.Core;
+using ComeAboard.Core.Workspaces;
+using ComeAboard.Service.Mail;
 using Json.Schema;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
@@ -15,7 +19,7 @@ namespace ComeAboard.Service.Tests.World;
 
 /// <summary>
 /// Holds every answer that the scenes get over the network interface against its description: the operation, the status,
-/// the shape, and the code of a refusal.
+/// the shape, and the code of a refusal. What pages say of a refusal has to be said in every language.
 /// </summary>
 public sealed partial class Contract : IStartupFilter
 {
@@ -73,11 +77,6 @@ public sealed partial class Contract : IStartupFilter
 
     private static async Task LookAsync(HttpContext http, RequestDelegate next)
     {
-        if (!http.Request.Path.StartsWithSegments("/api/v1"))
-        {
-            await next(http);
-            return;
-        }
         var real = http.Features.Get<IHttpResponseBodyFeature>()!;
         await using var copy = new PassedOn(real.Stream);
         var watched = new StreamResponseBodyFeature(copy, real);
@@ -91,22 +90,41 @@ public sealed partial class Contract : IStartupFilter
         {
             http.Features.Set(real);
         }
-        var name = http.GetEndpoint()?.Metadata.GetMetadata<IEndpointNameMetadata>()?.EndpointName;
-        if (name is not null && copy.Kept is { } body)
+        var name = http.Request.Path.StartsWithSegments("/api/v1")
+            ? http.GetEndpoint()?.Metadata.GetMetadata<IEndpointNameMetadata>()?.EndpointName
+            : null;
+        if (copy.Kept is not { } body)
+            return;
+        try
         {
-            try
-            {
-                if (
-                    FaultOf(name, http.Response.StatusCode, http.Response.ContentType ?? "", body) is
-                    { } fault
-                )
-                    Breaches[fault] = true;
-            }
-            catch (Exception fault)
-            {
-                Breaches[$"{name} cannot be judged: {fault}"] = true;
-            }
+            var (status, type) = (http.Response.StatusCode, http.Response.ContentType ?? "");
+            if ((name is null ? UnsaidOn(type, body) : FaultOf(name, status, type, body)) is { } fault)
+                Breaches[fault] = true;
         }
+        catch (Exception fault)
+        {
+            Breaches[$"{name} cannot be judged: {fault}"] = true;
+        }
+    }
+
+    /// <summary>
+    /// Why there are people who cannot read why something was not done: a page says it in a language that is not theirs. Null when
+    /// all can, or nothing was refused.
+    /// </summary>
+    public static string? UnsaidOn(string type, ReadOnlyMemory<byte> page)
+    {
+        if (!type.StartsWith("text/html", StringComparison.Ordinal))
+            return null;
+        var code = RefusedPattern().Match(Encoding.UTF8.GetString(page.Span)).Groups[1].Value;
+        var refusal = new Refusal(code, "In English.", "In English.");
+        return
+            code.Length > 0
+            && Languages.All.FirstOrDefault(language =>
+                language != "en" && Phrases.Of(language).Translate(refusal) == refusal
+            )
+                is { } unsaid
+            ? $"A page said {code}, and has no words for it in {unsaid}"
+            : null;
     }
 
     /// <summary>Why an answer does not fit its description; null when it does.</summary>
@@ -188,6 +206,9 @@ public sealed partial class Contract : IStartupFilter
         return needed;
     }
 
+    [GeneratedRegex("class=\"refusal\"[^>]* data-code=\"([^\"]+)\"")]
+    private static partial Regex RefusedPattern();
+
     [GeneratedRegex("\"#/components/schemas/([^\"]+)\"")]
     private static partial Regex NamePattern();
 
@@ -225,6 +246,13 @@ public sealed partial class Contract : IStartupFilter
             Keep(buffer.AsSpan(offset, count));
             real.Write(buffer, offset, count);
         }
+
+        public override Task WriteAsync(
+            byte[] buffer,
+            int offset,
+            int count,
+            CancellationToken cancellationToken
+        ) => WriteAsync(buffer.AsMemory(offset, count), cancellationToken).AsTask();
 
         public override async ValueTask WriteAsync(
             ReadOnlyMemory<byte> buffer,
