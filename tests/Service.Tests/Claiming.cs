@@ -135,12 +135,24 @@ public abstract partial class Claiming(Harbour harbour) : IAsyncLifetime
         await StepAsync(house, "ask", oona);
         var secret = await LinkAsync(house, oona);
         var keep = $"oona.own-{Interlocked.Increment(ref _names)}@mailhaven.example";
-        var wish = new ClaimAnswerRequest("come-and-keep", keep, "00000000", Ship.Password);
+        var wish = new ClaimAnswerRequest("come-and-keep", keep, "", Ship.Password);
         Assert.Equal("claim.keep-unproved", await AnswerAsync(secret, wish));
+        Assert.Equal("code.wrong", await AnswerAsync(secret, wish with { Code = "00000000" }));
         Assert.Equal("claim.keep-same", await AnswerAsync(secret, wish with { Keep = oona }));
         Assert.Equal("claim.keep-same", await AnswerAsync(secret, wish with { Keep = "x@" + domain }));
         using var anybody = new AboardClient(Harbour.UrlOf(harbour.Node));
-        await anybody.SendClaimCodeAsync(secret, new ClaimCodeRequest(keep));
+        // Where nothing can be kept no code is mailed to, and the page says at once why; else that one is on its way.
+        foreach (var there in (string[])[oona, "x@" + domain])
+        {
+            var refused = anybody.SendClaimCodeAsync(secret, new ClaimCodeRequest(there));
+            Assert.Equal("claim.keep-same", await Refusing.CodeOf(refused));
+            Assert.Contains(
+                "data-code=\"claim.keep-same\"",
+                await AskedAsync(there),
+                StringComparison.Ordinal
+            );
+        }
+        Assert.Contains($"A code is on its way to {keep}.", await AskedAsync(keep), StringComparison.Ordinal);
         var code = CodePattern().Match(await house.MailAsync(keep, "Your code for another address")).Value;
         // An address that is another's already is no place to keep anything.
         var taken = other.Administrator;
@@ -175,6 +187,13 @@ public abstract partial class Claiming(Harbour harbour) : IAsyncLifetime
             await own.GetFromJsonAsync<Client.Workspaces.Page<AccountEventView>>("/api/v1/me/account/history")
         )!;
         Assert.Contains(history.Items, one => one.Action == "account.split-from");
+
+        async Task<string> AskedAsync(string to)
+        {
+            var page = "/claim/" + secret;
+            var shown = await browser.FormAsync(page, page + "/code", new() { ["keep"] = to });
+            return await shown.Content.ReadAsStringAsync();
+        }
     }
 
     [Fact]

@@ -2,6 +2,7 @@ using ComeAboard.Client.Accounts;
 using ComeAboard.Core;
 using ComeAboard.Core.Accounts;
 using ComeAboard.Core.Invitations;
+using ComeAboard.Service.Invitations;
 using ComeAboard.Service.Mail;
 using ComeAboard.Service.SignIn;
 using ComeAboard.Service.Workspaces;
@@ -98,11 +99,17 @@ public sealed class ClaimAnswers(
         );
     }
 
-    /// <summary>Mails a code to the address at which the holder wants to keep the other workspaces.</summary>
+    /// <summary>
+    /// Mails a code to the address at which the holder wants to keep the other workspaces; refuses with <c>claim.keep-same</c>
+    /// one that belongs to whoever asks.
+    /// </summary>
     public async Task<Outcome<ClaimOfferView>> SendCodeAsync(FoundClaim found, string? address, string via)
     {
         if (!EmailAddress.Read(address).Try(out var to, out var refusal))
-            return refusal;
+            return refusal with { Field = "keep" };
+        await using (var rows = database.Open(found.Workspace.Id))
+            if (await ForbidsThereAsync(rows, found, to) is { } there)
+                return there;
         var sent = await holderCodes.SendAsync(
             found.Account,
             Of(found, to),
@@ -218,34 +225,46 @@ public sealed class ClaimAnswers(
         );
     }
 
-    /// <summary>The other address is proved already, or by the code that was mailed to it; and is not at the domain that is asked for.</summary>
-    private async Task<Refusal?> ForbidsKeepAsync(FoundClaim found, EmailAddress keep, string? code)
+    /// <summary>What is kept is kept elsewhere: not at what is asked for, nor at the domains of whoever asks.</summary>
+    private static async Task<Refusal?> ForbidsThereAsync(
+        ComeAboardContext rows,
+        FoundClaim found,
+        EmailAddress keep
+    )
     {
-        await using var rows = database.Open(found.Workspace.Id);
         var domain = keep.DomainKey;
-        if (keep.Key == found.Row.AddressKey || await rows.Domains.AnyAsync(d => d.Domain == domain))
-            return new Refusal(
+        return keep.Key == found.Row.AddressKey || await rows.Domains.AnyAsync(d => d.Domain == domain)
+            ? new Refusal(
                 "claim.keep-same",
                 $"{keep} is an address of {found.Workspace.Name}, too.",
                 "Give an address of your own, elsewhere.",
                 RefusalSort.Conflict,
                 "keep"
-            );
+            )
+            : null;
+    }
+
+    /// <summary>The other address is elsewhere, and is proved already, or by the code that was mailed to it.</summary>
+    private async Task<Refusal?> ForbidsKeepAsync(FoundClaim found, EmailAddress keep, string? code)
+    {
+        await using var rows = database.Open(found.Workspace.Id);
+        if (await ForbidsThereAsync(rows, found, keep) is { } there)
+            return there;
         if (
             await rows.AccountAddresses.AnyAsync(a =>
                 a.AccountId == found.Account.Id && a.AddressKey == keep.Key && a.ProvedAt != null
             )
         )
             return null;
-        return await codes.IsShownAsync(Of(found, keep), code, isOnce: false)
-            ? null
-            : new Refusal(
+        if (string.IsNullOrWhiteSpace(code))
+            return new Refusal(
                 "claim.keep-unproved",
                 $"It is not shown that {keep} is yours.",
                 "Have a code mailed to it, and give that code.",
                 RefusalSort.Conflict,
                 "code"
             );
+        return await codes.IsShownAsync(Of(found, keep), code, isOnce: false) ? null : Answering.WrongCode;
     }
 
     private static CodeFor Of(FoundClaim found, EmailAddress to) =>

@@ -15,6 +15,7 @@ namespace ComeAboard.Service.Pages;
 /// <param name="Deadline">Until when, in words.</param>
 /// <param name="IsHolder">Whether whoever looks is signed in with the account.</param>
 /// <param name="Keep">The other address, as it was given.</param>
+/// <param name="CodeSent">Whether a code was just sent there.</param>
 /// <param name="IsDone">Whether it was answered just now.</param>
 /// <param name="Refusal">Why the last step was not taken.</param>
 /// <param name="Language">The language it speaks.</param>
@@ -26,6 +27,7 @@ public sealed record ClaimModel(
     string Deadline,
     bool IsHolder,
     string Keep,
+    bool CodeSent,
     bool IsDone,
     Refusal? Refusal,
     string Language,
@@ -49,7 +51,7 @@ public static class ClaimPages
 
     private static async Task<IResult> ShowAsync(HttpContext http) =>
         (await FindAsync(http)).Try(out var found, out var refusal)
-            ? Show(http, found, null, "", false)
+            ? Show(http, found, null)
             : PageEndpoints.Refused(http, refusal);
 
     private static async Task<IResult> AnswerAsync(IFormCollection form, HttpContext http)
@@ -64,8 +66,8 @@ public static class ClaimPages
         if (answered.Refusal?.Code == "proof.stale")
             return Results.Redirect("/confirm?next=" + Uri.EscapeDataString(http.Request.Path));
         if (!answered.Try(out var view, out refusal))
-            return Show(http, found, refusal, keep, false);
-        return Show(http, found, null, "", true, view);
+            return Show(http, found, refusal, keep);
+        return Show(http, found, null, view: view);
     }
 
     private static async Task<IResult> SendCodeAsync(IFormCollection form, HttpContext http)
@@ -76,7 +78,7 @@ public static class ClaimPages
             return Results.Redirect("/sign-in");
         var keep = form["keep"].ToString();
         var sent = await AnswersOf(http).SendCodeAsync(found, keep, Via);
-        return Show(http, found, sent.Refusal, keep, false);
+        return Show(http, found, sent.Refusal, keep, sent.Succeeded);
     }
 
     private static async Task<Outcome<FoundClaim>> FindAsync(HttpContext http)
@@ -99,8 +101,8 @@ public static class ClaimPages
         HttpContext http,
         FoundClaim found,
         Refusal? refusal,
-        string keep,
-        bool isDone,
+        string keep = "",
+        bool codeSent = false,
         ClaimOfferView? view = null
     )
     {
@@ -114,7 +116,8 @@ public static class ClaimPages
                 found.Row.Deadline is { } end ? phrases.Instant(end, found.Workspace.Zone) : "",
                 IsHolder(http, found),
                 keep,
-                isDone,
+                codeSent,
+                view is not null,
                 refusal,
                 found.Account.Language,
                 PageEndpoints.TokenOf(http)
