@@ -33,6 +33,39 @@ test("a form says beside the field what is wrong with it, takes a day as it is w
   await expect(page.getByText(/\(2 Mar/)).toBeVisible();
 });
 
+test("a number is a whole one that can be sent, and one that has to be there comes back when it is left out", async ({
+  demo,
+  page,
+}) => {
+  await demo.signIn(page);
+  await page.goto(demo.at("/access/seats"));
+  await page.getByRole("button", { name: "Add a seat pool" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("textbox", { name: "Name", exact: true }).fill("Sextants");
+  const seats = dialog.getByLabel("Seats");
+  await seats.clear();
+  await seats.press("Enter");
+  await expect(dialog).toBeVisible();
+  await expect(dialog.getByRole("alert")).toHaveCount(0);
+  await seats.blur();
+  await expect(seats).toHaveValue("1");
+  await seats.clear();
+  await seats.pressSequentially("-7.5x99999999");
+  await expect(seats).toHaveValue("759999");
+  await dialog.getByLabel("Changes a year for each seat").fill("3");
+  await dialog.getByLabel("Changes a year for each seat").clear();
+  await dialog.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByText("The seat pool is kept.")).toBeVisible();
+  await expect(page.getByText("0 held, 0 reserved, 759,999 free of 759,999")).toBeVisible();
+
+  // The old number is not put before the first digit of the new one.
+  await page.goto(demo.at("/workspace/rules"));
+  const days = page.getByLabel("Days to answer, unless told otherwise");
+  await days.clear();
+  await days.pressSequentially("21");
+  await expect(days).toHaveValue("21");
+});
+
 test("what somebody else changed meanwhile is not overwritten", async ({ demo, page, browser }) => {
   await demo.signIn(page);
   const other = await (await browser.newContext()).newPage();

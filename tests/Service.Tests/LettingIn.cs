@@ -51,6 +51,8 @@ public abstract partial class LettingIn(Harbour harbour)
         var page = await browser.GetStringAsync("/device?code=" + begun["user_code"].ToLowerInvariant());
         Assert.Contains(begun["user_code"], page, StringComparison.Ordinal);
         Assert.Contains("rigging/1.0", page, StringComparison.Ordinal);
+        // In the zone of the place they came to.
+        Assert.Matches(@"<dt>Since</dt><dd>\d+ \w+ 20\d\d, \d\d:\d\d \(Europe/Lisbon\)</dd>", page);
         Assert.Equal("/device/done", await AnswerAsync(browser, begun["user_code"], "yes"));
         // Once more, as when somebody goes back: it is over, and nothing that came of it is.
         Assert.Equal("device.code-wrong", await AnswerAsync(browser, begun["user_code"], "yes"));

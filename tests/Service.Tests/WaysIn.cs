@@ -268,6 +268,21 @@ public abstract partial class WaysIn(Harbour harbour)
             fault.Headers.GetValues("Content-Security-Policy").Single(),
             StringComparison.Ordinal
         );
+        // Where one value cannot be read, it says which.
+        var unreadable = new HttpRequestMessage(HttpMethod.Post, ship.Path("/seats"))
+        {
+            Content = new StringContent(
+                """{"name":"Berths","total":99999999999}""",
+                System.Text.Encoding.UTF8,
+                "application/json"
+            ),
+        };
+        unreadable.Headers.Add("Authorization", "Bearer " + ship.Token);
+        using var told = System.Text.Json.JsonDocument.Parse(
+            await (await http.SendAsync(unreadable)).Content.ReadAsStringAsync()
+        );
+        Assert.Equal("request.malformed", told.RootElement.GetProperty("code").GetString());
+        Assert.Equal("total", told.RootElement.GetProperty("field").GetString());
     }
 
     [Fact]

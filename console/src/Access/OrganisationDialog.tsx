@@ -1,7 +1,8 @@
-import { Group, NumberInput, Select, Textarea, TextInput } from "@mantine/core";
+import { Group, Select, Textarea, TextInput } from "@mantine/core";
 import { api, inWorkspace, type Organisation, take } from "../api";
 import { DayField } from "../ui/DayField";
 import { FormDialog } from "../ui/FormDialog";
+import { NumberField } from "../ui/NumberField";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
 const path = "/api/v1/workspaces/{workspace}/organisations";
@@ -63,7 +64,8 @@ export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose
           </Group>
           <Group grow align="start">
             <TextInput label="Reference number" {...form.getInputProps("reference")} />
-            <NumberInput
+            <NumberField
+              isOptional
               label="At most so many people"
               description="Empty means any number."
               min={0}

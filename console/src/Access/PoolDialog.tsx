@@ -1,6 +1,7 @@
-import { NumberInput, TextInput } from "@mantine/core";
+import { TextInput } from "@mantine/core";
 import { api, inWorkspace, type Pool, take } from "../api";
 import { FormDialog } from "../ui/FormDialog";
+import { NumberField } from "../ui/NumberField";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
 const path = "/api/v1/workspaces/{workspace}/seats";
@@ -37,8 +38,9 @@ export function PoolDialog({ of, onClose }: { of?: Pool; onClose: () => void }) 
         <>
           <TextInput label="Name" required data-autofocus {...form.getInputProps("name")} />
           <TextInput label="About it" {...form.getInputProps("about")} />
-          <NumberInput label="Seats" min={0} {...form.getInputProps("total")} />
-          <NumberInput
+          <NumberField label="Seats" min={0} {...form.getInputProps("total")} />
+          <NumberField
+            isOptional
             label="Changes a year for each seat"
             description="Pooled over all seats, begun anew each calendar year. Empty means any number."
             min={0}

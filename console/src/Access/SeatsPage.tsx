@@ -8,7 +8,7 @@ import { FormDialog } from "../ui/FormDialog";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { SimpleTable } from "../ui/SimpleTable";
-import { instantText } from "../ui/words";
+import { instantText, numberText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { AccessNav } from "./AccessNav";
 import { PersonField } from "./PersonField";
@@ -156,10 +156,11 @@ function SeatBar({ pool }: { pool: Pool }) {
 }
 
 function accountText(pool: Pool) {
-  const seats = `${pool.held} held, ${pool.reserved} reserved, ${pool.free} free of ${pool.total}`;
+  const many = numberText;
+  const seats = `${many(pool.held)} held, ${many(pool.reserved)} reserved, ${many(pool.free)} free of ${many(pool.total)}`;
   return pool.changesLeft === null
     ? seats
-    : `${seats}; ${pool.changesLeft} changes left in ${pool.year} (${pool.changesUsed} used)`;
+    : `${seats}; ${many(pool.changesLeft)} changes left in ${pool.year} (${many(pool.changesUsed)} used)`;
 }
 
 function SeatDialog(props: {

@@ -1,8 +1,9 @@
-import { Alert, Button, Checkbox, Group, NumberInput, Select, Stack, Text, Textarea } from "@mantine/core";
+import { Alert, Button, Checkbox, Group, Select, Stack, Text, Textarea } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Claim, type ClaimResult, Refused, take } from "../api";
 import { CsvLink } from "../ui/CsvLink";
+import { NumberField } from "../ui/NumberField";
 import { Page } from "../ui/Page";
 import { Refusal } from "../ui/Refusal";
 import { SimpleTable } from "../ui/SimpleTable";
@@ -152,12 +153,12 @@ export function ClaimsPage() {
                 maw={320}
               />
               {action.startsWith("ask") && !(action === "ask" && atOnce) && (
-                <NumberInput
+                <NumberField
                   label="Days to answer"
                   min={1}
                   max={90}
                   value={noticeDays}
-                  onChange={(days) => setNoticeDays(Number(days) || 14)}
+                  onChange={setNoticeDays}
                   w={140}
                 />
               )}

@@ -1,17 +1,9 @@
-import {
-  Checkbox,
-  FileInput,
-  NumberInput,
-  PasswordInput,
-  Select,
-  Text,
-  Textarea,
-  TextInput,
-} from "@mantine/core";
+import { Checkbox, FileInput, PasswordInput, Select, Text, Textarea, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { api, type Connection, inWorkspace, take, upload } from "../api";
 import { FormDialog } from "../ui/FormDialog";
+import { NumberField } from "../ui/NumberField";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 import { isRead } from "./connectionWords";
 
@@ -191,7 +183,7 @@ export function ConnectionDialog({ connection, onClose }: { connection?: Connect
                 {...form.getInputProps("certificate")}
               />
               {isRead(form.values.type) && (
-                <NumberInput
+                <NumberField
                   label="Read again after so many hours"
                   description="0 for by hand only"
                   min={0}
@@ -239,7 +231,7 @@ export function ConnectionDialog({ connection, onClose }: { connection?: Connect
                   belonging to it.
                 </Text>
               </fieldset>
-              <NumberInput
+              <NumberField
                 label="How many of a hundred may be gone at once"
                 description="When more are, nothing is believed."
                 min={0}

@@ -1,7 +1,8 @@
-import { Button, NumberInput, Text } from "@mantine/core";
+import { Button, Text } from "@mantine/core";
 import { useState } from "react";
 import { api, inWorkspace, type StepsAnswer, take } from "../api";
 import { FormDialog } from "../ui/FormDialog";
+import { NumberField } from "../ui/NumberField";
 import { numberText } from "../ui/words";
 import { useWorkspace } from "../Workspaces/useWorkspace";
 
@@ -100,7 +101,7 @@ export function BulkBar(props: {
           {(form, plan) => (
             <>
               {asked[0] === "extend" && (
-                <NumberInput label="Days from now" min={1} max={365} {...form.getInputProps("days")} />
+                <NumberField label="Days from now" min={1} max={365} {...form.getInputProps("days")} />
               )}
               {plan.data && (
                 <>

@@ -5,7 +5,6 @@ import {
   Code,
   CopyButton,
   Group,
-  NumberInput,
   Radio,
   Stack,
   TagsInput,
@@ -18,6 +17,7 @@ import { useState } from "react";
 import { api, inWorkspace, type NewJoinLink, take } from "../api";
 import { Allowed } from "../ui/Allowed";
 import { FormDialog } from "../ui/FormDialog";
+import { NumberField } from "../ui/NumberField";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -187,10 +187,11 @@ function LinkDialog(props: { onMade: (made: NewJoinLink) => void; onClose: () =>
             onChange={(part) => form.setFieldValue("gives", { ...form.values.gives, ...part })}
             withoutSeats
           />
-          <NumberInput label="How many people" min={1} max={10_000} {...form.getInputProps("cap")} />
+          <NumberField label="How many people" min={1} max={10_000} {...form.getInputProps("cap")} />
           <Group grow align="start">
-            <NumberInput label="Open for so many days" min={1} max={365} {...form.getInputProps("days")} />
-            <NumberInput
+            <NumberField label="Open for so many days" min={1} max={365} {...form.getInputProps("days")} />
+            <NumberField
+              isOptional
               label="Each may stay so many days"
               description={usualText(view?.usualStayDays?.[form.values.kind])}
               min={1}

@@ -7,6 +7,7 @@ import { PersonField } from "../Access/PersonField";
 import { ToClaims } from "../Accounts/ToClaims";
 import { api, inWorkspace, type Problem, Refused, take } from "../api";
 import { DayField } from "../ui/DayField";
+import { NumberField } from "../ui/NumberField";
 import { OrganisationField } from "../ui/OrganisationField";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
@@ -192,14 +193,14 @@ export function NewInvitationPage() {
                 problem?.field === "organisation" ? `${problem.title} ${problem.detail ?? ""}` : undefined
               }
             />
-            <TextInput
+            <NumberField
+              isOptional
               label="Days to answer"
               description={`Empty means ${view?.answerDays ?? 30}.`}
-              type="number"
               min={1}
               max={365}
               value={form.answerDays}
-              onChange={(event) => set({ answerDays: event.currentTarget.value })}
+              onChange={(days) => set({ answerDays: `${days}` })}
               error={fieldError(problem, "answerDays")}
             />
             <Textarea

@@ -1,10 +1,11 @@
-import { Button, Checkbox, Group, NumberInput, Select, Textarea, TextInput } from "@mantine/core";
+import { Button, Checkbox, Group, Select, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, inWorkspace, type Preset, take } from "../api";
 import { Allowed } from "../ui/Allowed";
 import { CsvLink } from "../ui/CsvLink";
 import { FormDialog } from "../ui/FormDialog";
+import { NumberField } from "../ui/NumberField";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -142,7 +143,8 @@ function PresetDialog({ of, onClose }: { of?: Preset; onClose: () => void }) {
             value={form.values.gives}
             onChange={(part) => form.setFieldValue("gives", { ...form.values.gives, ...part })}
           />
-          <NumberInput
+          <NumberField
+            isOptional
             label="Days of the stay"
             description={usualText(view?.usualStayDays?.[form.values.kind])}
             min={1}

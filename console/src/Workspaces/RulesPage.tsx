@@ -3,7 +3,6 @@ import {
   Checkbox,
   Group,
   MultiSelect,
-  NumberInput,
   Select,
   Skeleton,
   Stack,
@@ -15,6 +14,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, inWorkspace, type Rules, take } from "../api";
 import { DayField } from "../ui/DayField";
+import { NumberField } from "../ui/NumberField";
 import { Page } from "../ui/Page";
 import { Pennant } from "../ui/Pennant";
 import { Refusal } from "../ui/Refusal";
@@ -67,19 +67,19 @@ export function RulesPage() {
         >
           <Stack>
             <Group align="start">
-              <NumberInput
+              <NumberField
                 label="Days to answer, unless told otherwise"
                 min={1}
                 max={365}
                 value={rules.answerDays}
-                onChange={(days) => set({ answerDays: Number(days) || 1 })}
+                onChange={(answerDays) => set({ answerDays })}
               />
-              <NumberInput
+              <NumberField
                 label="Most days that may be given"
                 min={1}
                 max={365}
                 value={rules.longestAnswerDays}
-                onChange={(days) => set({ longestAnswerDays: Number(days) || 1 })}
+                onChange={(longestAnswerDays) => set({ longestAnswerDays })}
               />
             </Group>
             <Title order={2} size="h4">
@@ -221,15 +221,16 @@ function StayDays(props: {
   return (
     <Group align="start">
       {kinds.map((kind) => (
-        <NumberInput
+        <NumberField
           key={kind}
+          isOptional
           label={<Pennant kind={kind} />}
           placeholder={props.nothing}
           min={1}
           value={props.days[kind] ?? ""}
           onChange={(days) => {
             const { [kind]: _, ...others } = props.days;
-            props.onChange(days === "" ? others : { ...others, [kind]: Number(days) });
+            props.onChange(days === "" ? others : { ...others, [kind]: days });
           }}
           w={140}
         />

@@ -35,14 +35,11 @@ public static class Faults
     {
         if (StorageFaults.Find<BadHttpRequestException>(fault) is { } bad)
             return bad.StatusCode == StatusCodes.Status413PayloadTooLarge
-                ? new Refusal("request.too-large", "The request is too large.", "Send less at once.")
-                : CommonRefusals.Malformed(
-                    bad.InnerException is JsonException json
-                        ? Where(json)
-                        : "a value is missing or of the wrong form."
-                );
+                    ? new Refusal("request.too-large", "The request is too large.", "Send less at once.")
+                : bad.InnerException is JsonException json ? Unreadable(json)
+                : CommonRefusals.Malformed("a value is missing or of the wrong form.");
         if (StorageFaults.Find<JsonException>(fault) is { } unread)
-            return CommonRefusals.Malformed(Where(unread));
+            return Unreadable(unread);
         // Whoever reads a form that is not the visitor's any more – they were signed out since it was shown – is told so.
         if (
             StorageFaults.Find<AntiforgeryValidationException>(fault) is not null
@@ -64,8 +61,11 @@ public static class Faults
             );
     }
 
-    private static string Where(JsonException json) =>
+    private static Refusal Unreadable(JsonException json) =>
         json.Path is { Length: > 1 } path
-            ? $"the value at {path} is of the wrong form."
-            : "it is not the JSON expected here.";
+            ? CommonRefusals.Malformed($"the value at {path} is of the wrong form.") with
+            {
+                Field = path.StartsWith("$.", StringComparison.Ordinal) ? path[2..] : null,
+            }
+            : CommonRefusals.Malformed("it is not the JSON expected here.");
 }

@@ -52,6 +52,7 @@ public static class DevicePages
         string? code,
         HttpContext http,
         DeviceSignIn devices,
+        YourAccount yours,
         IOpenIddictTokenManager tokens
     )
     {
@@ -62,9 +63,11 @@ public static class DevicePages
             return Form(http, account.Name, account.Language, null, "", null);
         if (SecondStepPages.Stale(http, here) is { } stale)
             return stale;
-        return (await devices.FindAsync(account.Id, code, tokens)).Try(out var device, out var refusal)
-            ? Form(http, $"{account.Name} <{account.Address}>", account.Language, device, device.Code, null)
-            : Form(http, account.Name, account.Language, null, code, refusal);
+        if (!(await devices.FindAsync(account.Id, code, tokens)).Try(out var device, out var refusal))
+            return Form(http, account.Name, account.Language, null, code, refusal);
+        var since = Phrases.Of(account.Language).Instant(device.AskedAt, await yours.ZoneAsync(account));
+        var who = $"{account.Name} <{account.Address}>";
+        return Form(http, who, account.Language, (device, since), device.Code, null);
     }
 
     private static IResult Find(IFormCollection form) =>
@@ -138,13 +141,20 @@ public static class DevicePages
         HttpContext http,
         string account,
         string language,
-        WaitingDevice? device,
+        (WaitingDevice Device, string Since)? waiting,
         string code,
-        Refusal? refusal,
-        string since = ""
+        Refusal? refusal
     ) =>
         PageEndpoints.Page<DevicePage>(
-            new DeviceModel(device, since, account, code, refusal, language, PageEndpoints.TokenOf(http)),
+            new DeviceModel(
+                waiting?.Device,
+                waiting?.Since ?? "",
+                account,
+                code,
+                refusal,
+                language,
+                PageEndpoints.TokenOf(http)
+            ),
             refusal is null ? 200 : PageEndpoints.StatusOf(refusal)
         );
 }
