@@ -87,6 +87,8 @@ public abstract partial class Merging
         await ship.BringAboardAsync(ines);
         await ship.BringAboardAsync(calloway);
         using var browser = await ship.BrowserOfAsync(ines);
+        var own = await TextAsync(browser, "code", new() { ["address"] = ines.ToUpperInvariant() });
+        Assert.Contains("leads to this very account", own, StringComparison.Ordinal);
         // Whether an account is at an address is told nobody: the page is the same, and nothing is mailed where there is none.
         var nobody = ship.Address("nobody");
         var unknown = await TextAsync(browser, "code", new() { ["address"] = nobody });

@@ -126,6 +126,9 @@ public static class MergeWords
     public static string Sentence(this MergeStep step) =>
         step.Deed switch
         {
+            MergeDeed.Field when step.Name == MergeField.Lead.Word() => step.After!.Text.Length == 0
+                ? "Not the lead of an organisation any more."
+                : "Lead of the organisation, as the other is.",
             MergeDeed.Field => step.After!.Text.Length == 0
                 ? $"The {step.Name} \"{step.Before!.Text}\" is left out."
                 : $"The {step.Name} becomes \"{step.After.Text}\"{(step.Before!.Text.Length == 0 ? "" : $", instead of \"{step.Before.Text}\"")}.",

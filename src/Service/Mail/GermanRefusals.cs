@@ -322,7 +322,7 @@ internal static class GermanRefusals
             "Vor mehr als zehn Minuten wurde gezeigt, dass auch das andere Konto Ihres ist.",
             "Lassen Sie noch einmal einen Code dorthin schicken."
         ),
-        ["merge.one"] = ("Beide sind schon ein Konto.", "Es ist nichts zu tun."),
+        ["merge.one"] = ("Beide sind ein und dasselbe Konto.", "Geben Sie eine Adresse des anderen an."),
         ["merge.over"] = (
             "Die beiden Konten lassen sich nicht mehr trennen.",
             "Es geht nur eine Zeit lang, und einmal."

@@ -49,11 +49,22 @@ public sealed class YourMerges(
         .CreateProtector("ComeAboard.Merging.BothShown.v1")
         .ToTimeLimitedDataProtector();
 
-    /// <summary>Mails a code to another address, if an account has proved it; whether one has is told nobody.</summary>
+    /// <summary>
+    /// Mails a code to another address, if an account has proved it; whether one has is told nobody. Refuses with <c>merge.one</c> an
+    /// address that leads to the account itself.
+    /// </summary>
     public async Task<Outcome<EmailAddress>> SendCodeAsync(AccountRow account, string? address, string via)
     {
         if (!EmailAddress.Read(address).Try(out var to, out var refusal))
             return refusal;
+        if (await IsOwnAsync(account, to))
+            return new Refusal(
+                "merge.one",
+                $"{to} leads to this very account.",
+                "Give an address of the other one.",
+                RefusalSort.Conflict,
+                "address"
+            );
         var isThere = await OtherAsync(account, to) is not null;
         var sent = await holderCodes.SendAsync(
             account,
@@ -229,6 +240,14 @@ public sealed class YourMerges(
     }
 
     /// <summary>The account that has proved an address, beside somebody's own.</summary>
+    private async Task<bool> IsOwnAsync(AccountRow account, EmailAddress at)
+    {
+        await using var rows = database.Open();
+        return await rows.AccountAddresses.AnyAsync(a =>
+            a.AccountId == account.Id && a.AddressKey == at.Key && a.ProvedAt != null
+        );
+    }
+
     private async Task<AccountRow?> OtherAsync(AccountRow account, EmailAddress at)
     {
         await using var rows = database.Open();

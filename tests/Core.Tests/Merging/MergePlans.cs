@@ -121,6 +121,17 @@ public sealed class MergePlans
             "The country becomes \"Portugal\".",
             plan.Steps.Single(step => step.Deed == MergeDeed.Field).Sentence()
         );
+        // Whether somebody leads is no text of theirs.
+        var leads = new MergeStep(MergeDeed.Field, Guid.Empty, "lead")
+        {
+            Before = FieldValue.Empty,
+            After = new FieldValue("yes"),
+        };
+        Assert.Equal("Lead of the organisation, as the other is.", leads.Sentence());
+        Assert.Equal(
+            "Not the lead of an organisation any more.",
+            (leads with { Before = leads.After, After = leads.Before }).Sentence()
+        );
         var take = MergeFields.Read([" Title ", "name"]).Value;
         plan = PlanOf(new MergeWish(take), World, kept, other);
         Assert.Equal(("Rigger", "chosen"), Of(plan, MergeField.Title));
