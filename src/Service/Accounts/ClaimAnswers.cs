@@ -106,10 +106,10 @@ public sealed class ClaimAnswers(
     public async Task<Outcome<ClaimOfferView>> SendCodeAsync(FoundClaim found, string? address, string via)
     {
         if (!EmailAddress.Read(address).Try(out var to, out var refusal))
-            return refusal with { Field = "keep" };
+            return refusal;
         await using (var rows = database.Open(found.Workspace.Id))
             if (await ForbidsThereAsync(rows, found, to) is { } there)
-                return there;
+                return there with { Field = "address" };
         var sent = await holderCodes.SendAsync(
             found.Account,
             Of(found, to),

@@ -239,7 +239,6 @@ public sealed class YourMerges(
         }
     }
 
-    /// <summary>The account that has proved an address, beside somebody's own.</summary>
     private async Task<bool> IsOwnAsync(AccountRow account, EmailAddress at)
     {
         await using var rows = database.Open();
@@ -248,6 +247,7 @@ public sealed class YourMerges(
         );
     }
 
+    /// <summary>The account that has proved an address, beside somebody's own.</summary>
     private async Task<AccountRow?> OtherAsync(AccountRow account, EmailAddress at)
     {
         await using var rows = database.Open();
