@@ -87,7 +87,7 @@ types: out/service.stamp console/node_modules/.stamp
 	cd console && npm run --silent types
 
 # A new database is made by the words that all migrations come to, and a start reads the mapping as it was compiled: tests tell when
-# they are old.
+# they are old. The tool names each mapping it compiles at random; ours keep theirs.
 schema:
 	dotnet tool restore
 	dotnet build src/Storage -c Release -v quiet --nologo -p:WithoutCompiled=yes
@@ -98,7 +98,8 @@ schema:
 	  rm -rf src/Storage/Compiled/$$engine; \
 	  dotnet ef dbcontext optimize --no-build --configuration Release -p src/Storage -s src/Storage -c $${engine}Context \
 	    -o Compiled/$$engine -n ComeAboard.Storage.Compiled.$$engine; \
-	  sed -i '1s/^\xEF\xBB\xBF//' src/Storage/Compiled/$$engine/*.cs; \
+	  id=$$(printf %s $$engine | md5sum | cut -c 1-32); \
+	  sed -i -E "1s/^\xEF\xBB\xBF//; s/(modelId: new Guid\(\")[^\"]*/\1$$id/" src/Storage/Compiled/$$engine/*.cs; \
 	done
 
 format: console/node_modules/.stamp

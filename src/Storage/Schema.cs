@@ -85,8 +85,8 @@ internal sealed class Schema(Database database, string? file)
     }
 
     /// <summary>
-    /// Makes an empty database by the words that all migrations come to, in one transaction. Run one by one, each of them builds
-    /// the model of its time first, and that is most of what making a database costs.
+    /// Makes an empty database by the words that all migrations come to, in one transaction. Run one by one, each of them is put into
+    /// words first and committed by itself, which takes a third longer where all of it has run before.
     /// </summary>
     private async Task MakeWholeAsync(ComeAboardContext context, CancellationToken cancellation)
     {

@@ -68,7 +68,6 @@ export function OrganisationDialog({ of, onClose }: { of?: Organisation; onClose
               isOptional
               label="At most so many people"
               description="Empty means any number."
-              min={0}
               {...form.getInputProps("cap")}
             />
             <DayField

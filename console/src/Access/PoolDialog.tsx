@@ -38,12 +38,11 @@ export function PoolDialog({ of, onClose }: { of?: Pool; onClose: () => void }) 
         <>
           <TextInput label="Name" required data-autofocus {...form.getInputProps("name")} />
           <TextInput label="About it" {...form.getInputProps("about")} />
-          <NumberField label="Seats" min={0} {...form.getInputProps("total")} />
+          <NumberField label="Seats" {...form.getInputProps("total")} />
           <NumberField
             isOptional
             label="Changes a year for each seat"
             description="Pooled over all seats, begun anew each calendar year. Empty means any number."
-            min={0}
             {...form.getInputProps("changesPerSeat")}
           />
         </>

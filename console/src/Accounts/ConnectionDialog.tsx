@@ -186,7 +186,6 @@ export function ConnectionDialog({ connection, onClose }: { connection?: Connect
                 <NumberField
                   label="Read again after so many hours"
                   description="0 for by hand only"
-                  min={0}
                   max={720}
                   {...form.getInputProps("everyHours")}
                 />
@@ -234,7 +233,6 @@ export function ConnectionDialog({ connection, onClose }: { connection?: Connect
               <NumberField
                 label="How many of a hundred may be gone at once"
                 description="When more are, nothing is believed."
-                min={0}
                 max={100}
                 {...form.getInputProps("floor")}
               />

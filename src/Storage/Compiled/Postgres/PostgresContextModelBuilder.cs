@@ -12,7 +12,7 @@ namespace ComeAboard.Storage.Compiled.Postgres
     public partial class PostgresContextModel
     {
         private PostgresContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("445b3cbd-3b1b-44ad-9a42-b88742a1b88e"), entityTypeCount: 67)
+            : base(skipDetectChanges: false, modelId: new Guid("1d8b204c6a71e7100f0a1927ae66e9f0"), entityTypeCount: 67)
         {
         }
 

@@ -11,7 +11,7 @@ namespace ComeAboard.Storage.Compiled.Sqlite
     public partial class SqliteContextModel
     {
         private SqliteContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("96909284-9ecc-41df-8806-182c07633a75"), entityTypeCount: 67)
+            : base(skipDetectChanges: false, modelId: new Guid("283f4ac146a612fabb50409a640cf21b"), entityTypeCount: 67)
         {
         }
 
