@@ -49,8 +49,9 @@ public static class BareSending
                         for (int n; (n = Interlocked.Increment(ref next)) < wish.Mails; )
                         {
                             var to = $"sailor{n}@harbour.example";
+                            using var message = Compose(wish.Letter, to);
                             await smtp.SendAsync(
-                                Compose(wish.Letter, to),
+                                message,
                                 new MailboxAddress("", "aboard@come-aboard.example"),
                                 [new MailboxAddress("", to)]
                             );

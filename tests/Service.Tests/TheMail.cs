@@ -212,6 +212,40 @@ public abstract class TheMail(Harbour harbour)
     }
 
     [Fact]
+    public async Task A_mail_at_which_the_server_hangs_holds_up_no_lot_after_it()
+    {
+        var ship = await harbour.NewShipAsync();
+        var slow = ship.Address("slow");
+        await using var rows = harbour.Database.Open(ship.Id);
+        using var worker = Apart(harbour.Database, Of<AccessWorlds>());
+        using var held = new ManualResetEventSlim();
+        harbour.Smtp.BreaksOffAt = to =>
+        {
+            if (to == slow)
+                held.Wait(TimeSpan.FromSeconds(60));
+            return false;
+        };
+        try
+        {
+            await AwaitAsync(rows, [Waits(ship, "slow", 0)]);
+            await worker.StartAsync(CancellationToken.None);
+            foreach (var next in (string[])["first", "second", "third"])
+            {
+                await AwaitAsync(rows, [Waits(ship, next, 0)]);
+                await UntilAsync(() => Task.FromResult(harbour.Inbox.To(ship.Address(next)).Count == 1));
+            }
+            Assert.Empty(harbour.Inbox.To(slow));
+        }
+        finally
+        {
+            harbour.Smtp.BreaksOffAt = _ => false;
+            held.Set();
+            await worker.StopAsync(CancellationToken.None);
+        }
+        Assert.Single(harbour.Inbox.To(slow));
+    }
+
+    [Fact]
     public async Task Where_nothing_can_be_written_down_few_mails_go_out_and_sending_ends()
     {
         const int Waiting = 60;

@@ -79,7 +79,11 @@ public sealed class LetterBook
         await using var rows = database.Open();
         var wanted = await rows
             .Deliveries.IgnoreQueryFilters()
-            .Where(d => houses.Contains(d.WorkspaceId) && ids.Contains(d.Id) && d.SettledAt == null)
+            .Where(d =>
+                EF.Parameter(houses).Contains(d.WorkspaceId)
+                && EF.Parameter(ids).Contains(d.Id)
+                && d.SettledAt == null
+            )
             .Select(d => d.Id)
             .ToHashSetAsync();
         var elsewhere = await NoticeAddressesAsync(rows, deliveries);
@@ -97,16 +101,18 @@ public sealed class LetterBook
             await rows
                 .Invitations.IgnoreQueryFilters()
                 .AsNoTracking()
-                .Where(i => houses.Contains(i.WorkspaceId) && about.Contains(i.Id))
+                .Where(i =>
+                    EF.Parameter(houses).Contains(i.WorkspaceId) && EF.Parameter(about).Contains(i.Id)
+                )
                 .ToDictionaryAsync(i => i.Id),
             await rows
                 .Workspaces.AsNoTracking()
-                .Where(w => houses.Contains(w.Id))
+                .Where(w => EF.Parameter(houses).Contains(w.Id))
                 .ToDictionaryAsync(w => w.Id),
             await rows
                 .Wordings.IgnoreQueryFilters()
                 .AsNoTracking()
-                .Where(w => houses.Contains(w.WorkspaceId))
+                .Where(w => EF.Parameter(houses).Contains(w.WorkspaceId))
                 .ToDictionaryAsync(
                     w => (w.WorkspaceId, w.Letter, w.Language),
                     w => new Wording(w.Subject, w.Body)

@@ -23,7 +23,7 @@ public sealed class Settlement(
     public const int MostAtOnce = 16;
 
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(1);
-    private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(25);
+    private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(12);
 
     // What it changes of a mail, and of its invitation, that the server took it.
     private static readonly string[] Settled =
@@ -112,12 +112,12 @@ public sealed class Settlement(
         var lease = results[0].Delivery.Lease;
         var deliveries = await write
             .Rows.Deliveries.AsNoTracking()
-            .Where(d => ids.Contains(d.Id) && d.Lease == lease)
+            .Where(d => EF.Parameter(ids).Contains(d.Id) && d.Lease == lease)
             .ToDictionaryAsync(d => d.Id);
         var about = deliveries.Values.Select(d => d.InvitationId).OfType<Guid>().Distinct().ToList();
         var invitations = await write
             .Rows.Invitations.AsNoTracking()
-            .Where(i => about.Contains(i.Id))
+            .Where(i => EF.Parameter(about).Contains(i.Id))
             .ToDictionaryAsync(i => i.Id);
         foreach (var (leased, result) in results)
         {

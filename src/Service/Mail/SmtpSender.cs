@@ -65,24 +65,23 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
     }
 
     /// <summary>Hands one mail over; there has to be a connection.</summary>
-    /// <param name="letter">The mail.</param>
+    /// <param name="message">The mail, as it was composed.</param>
     /// <param name="to">Its recipient.</param>
-    /// <param name="messageId">Its Message-ID, the same at every try (RFC 5322 section 3.6.4).</param>
     /// <param name="at">Its date.</param>
     /// <param name="isOurs">Whether it may still be sent from here: asked last before its words go out.</param>
     public async Task<SendResult> SendAsync(
-        Letter letter,
+        MimeMessage message,
         string to,
-        string messageId,
         DateTimeOffset at,
         Func<bool> isOurs
     )
     {
         try
         {
-            (_client.Envelope, _client.IsOurs) = (messageId, isOurs);
+            (_client.Envelope, _client.IsOurs) = (message.MessageId!, isOurs);
+            message.Date = at;
             var answer = await _client.SendAsync(
-                Compose(letter, to, messageId, at),
+                message,
                 new MailboxAddress("", settings.Bounces.ToString()),
                 [new MailboxAddress("", to)]
             );
@@ -172,14 +171,14 @@ public sealed class SmtpSender(MailSettings settings) : IDisposable
     private static bool IsGone(Exception fault) =>
         fault is IOException or TimeoutException or ServiceNotConnectedException or SmtpProtocolException;
 
-    private MimeMessage Compose(Letter letter, string to, string messageId, DateTimeOffset at)
+    /// <summary>Composes a mail, all but its date.</summary>
+    /// <param name="settings">Who it is from.</param>
+    /// <param name="letter">What it says.</param>
+    /// <param name="to">Its recipient.</param>
+    /// <param name="messageId">Its Message-ID, the same at every try (RFC 5322 section 3.6.4).</param>
+    public static MimeMessage Compose(MailSettings settings, Letter letter, string to, string messageId)
     {
-        var message = new MimeMessage
-        {
-            Subject = letter.Subject,
-            MessageId = messageId,
-            Date = at,
-        };
+        var message = new MimeMessage { Subject = letter.Subject, MessageId = messageId };
         message.From.Add(new MailboxAddress(letter.FromName, settings.From.ToString()));
         if (letter.ReplyTo is { } replyTo)
             message.ReplyTo.Add(MailboxAddress.Parse(replyTo));
