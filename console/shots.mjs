@@ -145,6 +145,8 @@ try {
 
   await page.setViewportSize({ width: 700, height: 800 });
   const [mail] = await (await fetch(`${inbox}/messages?to=pilot@harbour.example`)).json();
+  // Not within a page of the console's, whose policy lets no styles of a mail through.
+  await page.goto("about:blank");
   await page.setContent(mail.html);
   await shoot("mail");
   await page.context().clearCookies();
